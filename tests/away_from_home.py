@@ -1,4 +1,5 @@
-"""No test touches the files of whoever runs it: their book, shop and settings are out of reach once this is brought in."""
+"""No test touches the files of whoever runs it: their book, shop and settings are out of reach once
+this is brought in."""
 
 import atexit
 import os

@@ -13,7 +13,8 @@ SHARES = (0.02, 0.2, 0.4, 0.6, 0.8, 0.95, 1.0)
 
 
 def bent_again(plan):
-    """Strokes of a plan in solids: how many, and a sentence for each that crushes something or whose figures are off."""
+    """Strokes of a plan in solids: how many, and a sentence for each that crushes something or
+    whose figures are off."""
     written, wrong = plan_record(plan), []
     for stroke in written["strokes"]:
         again = StrokeAgain(written["blank"], written["brake"], stroke)
@@ -24,24 +25,41 @@ def bent_again(plan):
                 wrong.append(f"{stroke['name']} at {share:g} of {reach:.1f}°: {found[0]}")
                 break
         gauge = figures["gauge"]
-        # An edge counts as level within 0.02 mm; a bent strip is held in chords that leave its arc by 0.03 mm at most.
-        part_way = 0.1 * stroke["kept_clearance"] if stands_part_way(written["blank"], stroke) else 0.0
+        # An edge counts as level within 0.02 mm; a bent strip is held in chords that leave its arc
+        # by 0.03 mm at most.
+        part_way = (
+            0.1 * stroke["kept_clearance"] if stands_part_way(written["blank"], stroke) else 0.0
+        )
         if (
             gauge is not None
-            and abs(gauge["distance"] - again.stop_distance()) > (0.032 if gauge["bent"] else 0.021) + part_way
+            and abs(gauge["distance"] - again.stop_distance())
+            > (0.032 if gauge["bent"] else 0.021) + part_way
         ):
-            wrong.append(f"{stroke['name']}: stop {gauge['distance']:.3f}, measured {again.stop_distance():.3f}")
-        # On the way to its angle a bend may be a little sharper or rounder than either account of it; at its angle both agree.
-        part_way = 0.1 * stroke["kept_clearance"] if reach < abs(written["blank"]["folds"][stroke["fold"]]["angle"]) else 0.0
-        if again.press and abs(figures["punch_travel"] - again.travel_until_touch(reach)) > 0.02 + part_way:
             wrong.append(
-                f"{stroke['name']}: travel {figures['punch_travel']:.3f}, lowered {again.travel_until_touch(reach):.3f}"
+                f"{stroke['name']}: stop {gauge['distance']:.3f}, measured "
+                f"{again.stop_distance():.3f}"
+            )
+        # On the way to its angle a bend may be a little sharper or rounder than either account of
+        # it; at its angle both agree.
+        part_way = (
+            0.1 * stroke["kept_clearance"]
+            if reach < abs(written["blank"]["folds"][stroke["fold"]]["angle"])
+            else 0.0
+        )
+        if (
+            again.press
+            and abs(figures["punch_travel"] - again.travel_until_touch(reach)) > 0.02 + part_way
+        ):
+            wrong.append(
+                f"{stroke['name']}: travel {figures['punch_travel']:.3f}, lowered "
+                f"{again.travel_until_touch(reach):.3f}"
             )
     return len(written["strokes"]), wrong
 
 
 def stands_part_way(blank, stroke):
-    """True when a fold stands at an angle that is not its own: there both accounts of it differ a little."""
+    """True when a fold stands at an angle that is not its own: there both accounts of it differ a
+    little."""
     folds = zip(blank["folds"], stroke["angles_before"], strict=True)
     return any(0 < abs(angle) < abs(fold["angle"]) - 1e-6 for fold, angle in folds)
 

@@ -34,7 +34,8 @@ MANY = 20_000
 
 @pytest.fixture(autouse=True)
 def collected():
-    """Once the desk was brought in, garbage is collected on the window's thread only: here, between tests, for those that run no event loop."""
+    """Once the desk was brought in, garbage is collected on the window's thread only: here, between
+    tests, for those that run no event loop."""
     yield
     if not gc.isenabled() and gc.get_count()[0] > MANY:
         gc.collect(1)
@@ -42,7 +43,8 @@ def collected():
 
 @pytest.hookimpl(trylast=True)
 def pytest_collection_finish() -> None:
-    """What was loaded to find the tests is not looked through again: that took a tenth of all their time."""
+    """What was loaded to find the tests is not looked through again: that took a tenth of all their
+    time."""
     collect_seldom()
 
 
@@ -66,7 +68,14 @@ def brake(rack: MachineLibrary) -> LeafBrake:
 
 
 def box_job(
-    length="11 in", width="8 1/2 in", depth="2 1/2 in", *, measured="inside", gap="1/32 in", relief=None, **fields
+    length="11 in",
+    width="8 1/2 in",
+    depth="2 1/2 in",
+    *,
+    measured="inside",
+    gap="1/32 in",
+    relief=None,
+    **fields,
 ) -> Job:
     """An open box as a job; sizes as written."""
     corner = Corner(gap=gap, relief=relief or ReliefRule())

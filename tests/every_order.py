@@ -15,10 +15,11 @@ from zealous_crane.planning.search import Search
 
 
 def every_order(search: Search) -> float | None:
-    """Least cost over every sequence of folds, clampings and set-ups, by plain recursion; None when none comes through.
+    """Least cost over every sequence of folds, clampings and set-ups, by plain recursion; None when
+    none comes through.
 
-    Nothing is left out for being unlikely or dear, there is no bound, and nothing is taken for its mirror image: only what follows
-    from one and the same state is remembered.
+    Nothing is left out for being unlikely or dear, there is no bound, and nothing is taken for its
+    mirror image: only what follows from one and the same state is remembered.
     """
     blank, search = search.blank, copy.copy(search)
     search._same, search._known, search._looked, search._carried = (unchanged(blank),), {}, {}, {}
@@ -28,7 +29,11 @@ def every_order(search: Search) -> float | None:
 
     def least(state: PartState) -> float:
         if state not in known:
-            known[state] = 0.0 if all(state.is_done(i) for i in wanted) else min(steps(state), default=math.inf)
+            known[state] = (
+                0.0
+                if all(state.is_done(i) for i in wanted)
+                else min(steps(state), default=math.inf)
+            )
         return known[state]
 
     def steps(state: PartState) -> Iterator[float]:
@@ -41,8 +46,12 @@ def every_order(search: Search) -> float | None:
                 for target in (None,):  # no folds left part way are asked for
                     key = fold, clamps_parent, target, state.angles, state.tooling
                     if key not in allowed:
-                        moves = [Move(fold, clamps_parent, target, t) for t in search.choices.toolings]
-                        allowed[key] = [(m, e) for m in moves if (e := extras(search, state, m)) is not None]
+                        moves = [
+                            Move(fold, clamps_parent, target, t) for t in search.choices.toolings
+                        ]
+                        allowed[key] = [
+                            (m, e) for m in moves if (e := extras(search, state, m)) is not None
+                        ]
                     for move, extra in allowed[key]:
                         made = search.made(state, (), move)
                         if made is not None:
@@ -53,8 +62,8 @@ def every_order(search: Search) -> float | None:
 
 
 def extras(search: Search, state: PartState, move: Move) -> float | None:
-    """What a set-up costs beyond the change of tools itself: a little more when it is out of the ordinary, and then only where the
-    plain one does not do."""
+    """What a set-up costs beyond the change of tools itself: a little more when it is out of the
+    ordinary, and then only where the plain one does not do."""
     plain = search.choices.plain(replace(state, tooling=None))
     if move.tooling in plain or move.tooling == state.tooling:
         return 0.0

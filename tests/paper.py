@@ -1,4 +1,5 @@
-"""Words of a PDF, read back glyph by glyph with a library that draws such pages: what is said where, and how wide it stands there."""
+"""Words of a PDF, read back glyph by glyph with a library that draws such pages: what is said
+where, and how wide it stands there."""
 
 from __future__ import annotations
 
@@ -11,7 +12,8 @@ import pypdfium2
 from pypdfium2 import raw
 
 GAP = 1.6
-"""A glyph that begins farther than this from where the one before began, in heights of the letters, begins a new run."""
+"""A glyph that begins farther than this from where the one before began, in heights of the letters,
+begins a new run."""
 
 
 class Run(NamedTuple):
@@ -100,7 +102,11 @@ def _runs(page: pypdfium2.PdfPage) -> list[Run]:
         x, y, scale = matrix.e, matrix.f, math.hypot(matrix.a, matrix.b)
         u, v, high = matrix.a / scale, matrix.b / scale, math.hypot(matrix.c, matrix.d) * size.value
         on, across = x * u + y * v, y * u - x * v
-        joins = math.dist(way, (u, v)) < 1e-3 and abs(across - off) < 0.05 * high and abs(high - tall) < 0.02 * high
+        joins = (
+            math.dist(way, (u, v)) < 1e-3
+            and abs(across - off) < 0.05 * high
+            and abs(high - tall) < 0.02 * high
+        )
         # What leaves no ink is a space.
         letter = said.get(addressof(glyph.contents), " ")
         if not (letters and joins and last <= on + 1e-3 and on - last < GAP * high):

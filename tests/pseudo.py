@@ -1,8 +1,9 @@
-"""Every text of the window, its dialogs and other pages in a language in which what can be translated stands between ⟦ and ⟧:
-prints what does not, and everything that was asked for in that language, as JSON.
+"""Every text of the window, its dialogs and other pages in a language in which what can be
+translated stands between ⟦ and ⟧: prints what does not, and everything that was asked for in that
+language, as JSON.
 
-Run by itself, with the language set before anything is imported. Names people give (parts, brakes, metals, folds) and figures are
-no words of the program.
+Run by itself, with the language set before anything is imported. Names people give (parts, brakes,
+metals, folds) and figures are no words of the program.
 """
 
 from __future__ import annotations
@@ -117,7 +118,11 @@ def texts(window: QWidget):
             heads = [widget.horizontalHeaderItem(i) for i in range(widget.columnCount())]
             yield from ((kind, head.text()) for head in heads if head)
             for row in range(widget.rowCount()):
-                yield from ((kind, item.text()) for c in range(widget.columnCount()) if (item := widget.item(row, c)))
+                yield from (
+                    (kind, item.text())
+                    for c in range(widget.columnCount())
+                    if (item := widget.item(row, c))
+                )
         elif isinstance(widget, QTreeWidget):
             rows = widget.findItems("", Qt.MatchFlag.MatchContains | Qt.MatchFlag.MatchRecursive)
             yield from ((kind, row.text(0)) for row in rows)
@@ -132,33 +137,53 @@ def given(blank: Blank) -> set[str]:
 ONE_OF_EVERYTHING = Design(
     base=Base(length=100, width=80),
     flanges=(
-        Flange(edge="front", height=20), Hem(edge="back", length=8, name="grip"), Joggle(edge="left", lap=10),
+        Flange(edge="front", height=20),
+        Hem(edge="back", length=8, name="grip"),
+        Joggle(edge="left", lap=10),
         Seam(edge="right", form=SeamForm.LAP),
     ),
-    corners=(CornerAt(at="front-right", corner=Corner()),), cutouts=(Cutout(length=5),), marks=(Stiffener(form=MarkForm.CROSS_BREAK),),
-)  # fmt: skip
+    corners=(CornerAt(at="front-right", corner=Corner()),),
+    cutouts=(Cutout(length=5),),
+    marks=(Stiffener(form=MarkForm.CROSS_BREAK),),
+)
 """A part on which stands one of everything."""
 
 NAMES = {
     *names_of(ONE_OF_EVERYTHING).values(),
     *(brake.name for brake in shipped_rack().brakes),
-    *(tool.name for brake in shipped_rack().brakes for field in brake.tools for tool in getattr(brake, field)),
+    *(
+        tool.name
+        for brake in shipped_rack().brakes
+        for field in brake.tools
+        for tool in getattr(brake, field)
+    ),
     *(metal.name for metal in MATERIALS.values()),
     *(named.name for demo in DEMOS for named in (demo_work(demo), *demo_work(demo).parts)),
 }
 """Names of brakes, tools, metals and parts."""
 
 ITS_OWN = {
-    "Thursday January", "book book address txt", "Cancel", "Close", "Save", "Scroll Left", "Scroll Right", "American English",
-    "Brown Sharpe", "dev ttyUSB",
-}  # fmt: skip
-"""What the window library says in languages of its own, what a language calls itself, two makers of gauges, files and devices."""
+    "Thursday January",
+    "book book address txt",
+    "Cancel",
+    "Close",
+    "Save",
+    "Scroll Left",
+    "Scroll Right",
+    "American English",
+    "Brown Sharpe",
+    "dev ttyUSB",
+}
+"""What the window library says in languages of its own, what a language calls itself, two makers of
+gauges, files and devices."""
 
 
 def both(words: set[str]) -> list[str]:
     """Names as they are written and as a sentence begins with them, the longest first."""
     return sorted(
-        {w for word in words for w in (word, word.capitalize(), word.lower(), within(word)) if w}, key=len, reverse=True
+        {w for word in words for w in (word, word.capitalize(), word.lower(), within(word)) if w},
+        key=len,
+        reverse=True,
     )
 
 
@@ -169,7 +194,9 @@ def plain(text: str, words: list[str]) -> str:
         before, text = text, re.sub(r"⟦[^⟦⟧]*⟧", " ", text)
     for word in words:
         text = text.replace(word, " ")
-    text = re.sub(r"\b(mm|in|ga|kN|kg|g|lb|oz|tons|t|x|y|z|BD|BA|K|V|DXF|SVG|PDF|JSON|Ctrl|F\d+)\b", " ", text)
+    text = re.sub(
+        r"\b(mm|in|ga|kN|kg|g|lb|oz|tons|t|x|y|z|BD|BA|K|V|DXF|SVG|PDF|JSON|Ctrl|F\d+)\b", " ", text
+    )
     return " ".join(re.findall(r"[A-Za-z]{3,}", text))
 
 
@@ -184,7 +211,9 @@ def opened(window: Window) -> Iterator[QWidget]:
     """Every dialog of the window, one after the other."""
     session, look = window.session, window.front.look
     work, job = session.work, session.job
-    yield ShopDialog(session, look, window, ShopDoors(lambda: None, lambda: None, lambda path: True))
+    yield ShopDialog(
+        session, look, window, ShopDoors(lambda: None, lambda: None, lambda path: True)
+    )
     for brake in (session.brake, *(new.begin(session.rack) for new in NEW)):
         dialog = BrakeDialog(brake, job.units, look, window)
         for row in range(dialog.list.count()):
@@ -196,7 +225,9 @@ def opened(window: Window) -> Iterator[QWidget]:
     yield FittingDialog(work.fitting, job, window.session.rack, window)
     yield FitDialog(session, window)
     yield SchoolTable(session, window)
-    yield OrderDialog(job.order, session.blank, avoidable=machine_of(session.brake).avoidable, parent=window)
+    yield OrderDialog(
+        job.order, session.blank, avoidable=machine_of(session.brake).avoidable, parent=window
+    )
     yield PiecesDialog(session.brake, job.tools, window)
     yield DeviceDialog(session.devices, window)
     yield BookDialog(session, look, window)
@@ -205,7 +236,9 @@ def opened(window: Window) -> Iterator[QWidget]:
     for hole in getattr(job.part, "holes", ())[:1]:
         yield TakeOverDialog(hole, job.units, window)
     yield tree()
-    yield PreferencesDialog(session, window, dark=None, text=100, set_dark=lambda dark: None, set_text=lambda text: None)
+    yield PreferencesDialog(
+        session, window, dark=None, text=100, set_dark=lambda dark: None, set_text=lambda text: None
+    )
 
 
 def other_pages(window: Window, words: set[str]) -> Iterator[QWidget]:
@@ -226,7 +259,8 @@ def other_pages(window: Window, words: set[str]) -> Iterator[QWidget]:
 
 
 def shown(window: Window, words: set[str], *, first: bool) -> Iterator[QWidget]:
-    """Whatever of a window can be looked at, as it is shown; what is the same for every work only for the ``first``."""
+    """Whatever of a window can be looked at, as it is shown; what is the same for every work only
+    for the ``first``."""
     session, look = window.session, window.front.look
     for stage in window.stages:
         window.show_stage(stage)
@@ -234,7 +268,11 @@ def shown(window: Window, words: set[str], *, first: bool) -> Iterator[QWidget]:
         yield window
     if first:
         yield from other_pages(window, words)
-    for dialog in opened(window) if first else [FitView(session, fit, look, window) for fit in session.work.fits[:1]]:
+    for dialog in (
+        opened(window)
+        if first
+        else [FitView(session, fit, look, window) for fit in session.work.fits[:1]]
+    ):
         dialog.show()
         settle(session, 200)
         yield dialog
@@ -242,29 +280,47 @@ def shown(window: Window, words: set[str], *, first: bool) -> Iterator[QWidget]:
 
 
 def said() -> Iterator[tuple[set[str], str]]:
-    """What is said of every part among the cases, on a machine of either kind: names in it, and a text."""
+    """What is said of every part among the cases, on a machine of either kind: names in it, and a
+    text."""
     rack = shipped_rack()
     jobs = [read_job(path) for path in sorted((Path(__file__).parent / "cases").glob("*.json"))]
     for job, brake in itertools.product(jobs, (rack["apiary-finger-50"], rack["honey-press-2000"])):
         with contextlib.suppress(DevelopmentError):
             plan = make_plan(job, brake, limit=30)
             names = NAMES | given(plan.blank)
-            texts = [plan.sentence, *plan.reasons, *(step.says for step in plan.hand), *(s.sentence() for s in plan.strokes)]
-            texts += [text for each in plan.blank.sums for text in (each.what, each.rule, *(term.what for term in each.terms))]
-            texts += [fact.label + " " + fact.value for stroke in plan.strokes for fact in set_up_facts(plan, stroke)]
+            texts = [
+                plan.sentence,
+                *plan.reasons,
+                *(step.says for step in plan.hand),
+                *(s.sentence() for s in plan.strokes),
+            ]
+            texts += [
+                text
+                for each in plan.blank.sums
+                for text in (each.what, each.rule, *(term.what for term in each.terms))
+            ]
+            texts += [
+                fact.label + " " + fact.value
+                for stroke in plan.strokes
+                for fact in set_up_facts(plan, stroke)
+            ]
             texts += [str(finding.says) for finding in plan.blank.findings]
             yield from ((names, text) for text in texts)
-            # What is met is data in a plan's file, in whatever language it was made: its words alone would be reported.
+            # What is met is data in a plan's file, in whatever language it was made: its words
+            # alone would be reported.
             record = plan_record(plan)
             for stroke in [*record["strokes"], *([record["stuck"]] if record["stuck"] else [])]:
                 for met in filter(None, (stroke["limit"], stroke.get("contact"))):
                     yield from (
-                        (names, "not data: " + met[key].strip("⟦⟧")) for key in ("body", "tool", "phase") if "⟦" in met[key]
+                        (names, "not data: " + met[key].strip("⟦⟧"))
+                        for key in ("body", "tool", "phase")
+                        if "⟦" in met[key]
                     )
 
 
 def printed(home: Path) -> Iterator[tuple[set[str], str]]:
-    """What stands on the pages for the bench and the brake, of a part for either kind of machine."""
+    """What stands on the pages for the bench and the brake, of a part for either kind of
+    machine."""
     for job in map(demo_job, ("syrup-tray", "frame-rail")):
         plan = make_plan(job, shipped_rack()[job.brake])
         write_sheet(plan, home / "sheet.pdf")
@@ -277,13 +333,22 @@ def printed(home: Path) -> Iterator[tuple[set[str], str]]:
 
 
 def explained() -> Iterator[tuple[set[str], str]]:
-    """What is said of a finished part: every cause and its advice, what explains some figures, what is left to do."""
+    """What is said of a finished part: every cause and its advice, what explains some figures, what
+    is left to do."""
     for job in (demo_job("hive-scale"), demo_job("frame-rail"), demo_job("syrup-tray")):
         blank = develop(job)
         names, inspection = NAMES | given(blank), Inspection(job, blank)
         for cause, by in itertools.product(causes_of(blank), (1.5, -1.5)):
             told = advice(Explanation(cause, by, 1.0), blank, job)
-            yield from ((names, text) for text in (told.what, told.this_part, told.next_part, cause_words(cause, blank, job)))
+            yield from (
+                (names, text)
+                for text in (
+                    told.what,
+                    told.this_part,
+                    told.next_part,
+                    cause_words(cause, blank, job),
+                )
+            )
         got: dict[str, float] = {}
         for n, line in enumerate(inspection.lines[:6]):
             got[line.measure.key] = line.wanted + (1.5 if n % 2 else -0.9)
@@ -309,10 +374,15 @@ def practised() -> Iterator[tuple[set[str], str]]:
         names = NAMES | given(set_.blank)
         yield from ((names, text) for text in (set_.task, *set_.cautions, *set_.table, *set_.given))
         for question in set_.questions:
-            yield from ((names, text) for text in (question.says, question.hint, question.answer, *question.options))
+            yield from (
+                (names, text)
+                for text in (question.says, question.hint, question.answer, *question.options)
+            )
             number = range(len(question.options))
             answers = ANSWERS.get(question.kind) or (
-                number if question.kind is QuestionKind.CHOICE else [tuple(number), tuple(number)[::-1]]
+                number
+                if question.kind is QuestionKind.CHOICE
+                else [tuple(number), tuple(number)[::-1]]
             )
             yield from ((names, question.mark(answer).says) for answer in answers)
 
@@ -338,7 +408,10 @@ def main(names: list[str], home: Path) -> None:
         window = Window(session)
         window.show()
         settle(session)
-        words, looked_at = NAMES.union(*(given(session.blank_of(at)) for at in range(len(session.work.parts)))), set[str]()
+        words, looked_at = (
+            NAMES.union(*(given(session.blank_of(at)) for at in range(len(session.work.parts)))),
+            set[str](),
+        )
         for widget in shown(window, words, first=name == names[0]):
             data = both(words)
             for who, text in texts(widget):
@@ -349,7 +422,14 @@ def main(names: list[str], home: Path) -> None:
                         found.setdefault(left, f"{type(widget).__name__}, {who}: {text[:100]}")
         session.mark_saved()
         window.close()
-    print(json.dumps({"left": [f"{left!r} — {where!r}" for left, where in sorted(found.items())], "asked": sorted(asked())}))
+    print(
+        json.dumps(
+            {
+                "left": [f"{left!r} — {where!r}" for left, where in sorted(found.items())],
+                "asked": sorted(asked()),
+            }
+        )
+    )
 
 
 if __name__ == "__main__":

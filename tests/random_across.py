@@ -1,4 +1,5 @@
-"""Seeded random parts with metal that may lie across a bend line, and a machine for each, for the check in solids."""
+"""Seeded random parts with metal that may lie across a bend line, and a machine for each, for the
+check in solids."""
 
 from __future__ import annotations
 
@@ -47,8 +48,17 @@ def beside_the_fold(rng: random.Random) -> tuple[Ring, list[dict[str, Any]]]:
     ring = [[0, 0], [wide, 0], [wide, low]]
     if wide > right:
         ring.append([right, low])
-    ring += [[right, low + flange], [left, low + flange], [left, low], [leg, low], [leg, low + tall], [0, low + tall]]
-    return ring, [{"start": [left, low], "end": [right, low], "angle": rng.choice([90, 60, -90, 30])}]
+    ring += [
+        [right, low + flange],
+        [left, low + flange],
+        [left, low],
+        [leg, low],
+        [leg, low + tall],
+        [0, low + tall],
+    ]
+    return ring, [
+        {"start": [left, low], "end": [right, low], "angle": rng.choice([90, 60, -90, 30])}
+    ]
 
 
 def ears(rng: random.Random) -> tuple[Ring, list[dict[str, Any]]]:
@@ -79,7 +89,12 @@ def random_across(rng: random.Random, kind: str) -> tuple[Job, Brake]:
         part = rng.randrange(5)
         if part < 2:
             ring, folds = (beside_the_fold if part == 0 else ears)(rng)
-            flat = {"outline": [[x, y, 0.0] for x, y in ring], "holes": [], "folds": folds, "marks": []}
+            flat = {
+                "outline": [[x, y, 0.0] for x, y in ring],
+                "holes": [],
+                "folds": folds,
+                "marks": [],
+            }
             job = Job.model_validate(
                 {
                     "name": "across",

@@ -60,9 +60,18 @@ def random_job(rng: random.Random) -> Job:
     for edge in walls:
         lip = ()
         if rng.random() < 0.3:
-            lip = (Flange(edge=Edge.BACK, height=rng.uniform(6, 20), angle=rng.choice([90, -90, 60, 120])),)
+            lip = (
+                Flange(
+                    edge=Edge.BACK, height=rng.uniform(6, 20), angle=rng.choice([90, -90, 60, 120])
+                ),
+            )
         flanges.append(
-            Flange(edge=edge, height=rng.uniform(15, 120), angle=rng.choice([90, 90, 90, 75, 105, -90]), flanges=lip)
+            Flange(
+                edge=edge,
+                height=rng.uniform(15, 120),
+                angle=rng.choice([90, 90, 90, 75, 105, -90]),
+                flanges=lip,
+            )
         )
     thickness = rng.uniform(0.4, 2.0)
     return Job(
@@ -71,7 +80,10 @@ def random_job(rng: random.Random) -> Job:
             tree=Design(
                 base=Base(length=rng.uniform(60, 400), width=rng.uniform(60, 300)),
                 flanges=tuple(flanges),
-                corner=Corner(gap=rng.uniform(0, 2), relief=ReliefRule(shape=rng.choice(["round", "square", "none"]))),
+                corner=Corner(
+                    gap=rng.uniform(0, 2),
+                    relief=ReliefRule(shape=rng.choice(["round", "square", "none"])),
+                ),
             )
         ),
         metal="mild-steel",
@@ -83,7 +95,8 @@ def random_job(rng: random.Random) -> Job:
 
 
 def likely_job(rng: random.Random, brake: LeafBrake) -> Job:
-    """A part that may well be made: walls below the fingers, now and then a lip or a wall not square, five folds at most."""
+    """A part that may well be made: walls below the fingers, now and then a lip or a wall not
+    square, five folds at most."""
     edges = rng.sample(list(Edge), rng.randint(1, 4))
     flanges = []
     for i, edge in enumerate(edges):
@@ -91,7 +104,9 @@ def likely_job(rng: random.Random, brake: LeafBrake) -> Job:
         lip = ()
         if i == 0 and rng.random() < 0.35:
             lip = (Flange(edge=Edge.BACK, height=rng.uniform(8, 15), angle=rng.choice([90, -90])),)
-        flanges.append(Flange(edge=edge, height=height, angle=rng.choice([90, 90, 90, 80, 60]), flanges=lip))
+        flanges.append(
+            Flange(edge=edge, height=height, angle=rng.choice([90, 90, 90, 80, 60]), flanges=lip)
+        )
     base = Base(length=rng.uniform(90, 400), width=rng.uniform(90, 300))
     thickness = rng.uniform(0.4, 1.2)
     tree = Design(base=base, flanges=tuple(flanges), corner=Corner(gap=rng.uniform(0.3, 2)))
@@ -105,8 +120,11 @@ def likely_job(rng: random.Random, brake: LeafBrake) -> Job:
     )
 
 
-def random_stroke(rng: random.Random) -> tuple[Blank, Job, LeafStroke, tuple[tuple[float, float], ...]]:
-    """A stroke with its fingers: any fold, either side clamped, any neighbours up, fully or part way."""
+def random_stroke(
+    rng: random.Random,
+) -> tuple[Blank, Job, LeafStroke, tuple[tuple[float, float], ...]]:
+    """A stroke with its fingers: any fold, either side clamped, any neighbours up, fully or part
+    way."""
     while True:
         job, brake = random_job(rng), random_brake(rng)
         try:
@@ -115,34 +133,56 @@ def random_stroke(rng: random.Random) -> tuple[Blank, Job, LeafStroke, tuple[tup
             continue
         fold = rng.randrange(len(blank.folds))
         angles = tuple(
-            0.0 if i == fold or rng.random() < 0.35 else f.angle * rng.choice([1, 1, 1, rng.uniform(0.3, 1.05)])
+            0.0
+            if i == fold or rng.random() < 0.35
+            else f.angle * rng.choice([1, 1, 1, rng.uniform(0.3, 1.05)])
             for i, f in enumerate(blank.folds)
         )
         setting = Setting(blank, fold, rng.random() < 0.7, angles)
         half = setting.line.length / 2
         edges = sorted(rng.uniform(-half * 1.2, half * 1.2) for _ in range(4))
-        return blank, job, LeafStroke(setting, LeafTooling(brake)), ((edges[0], edges[1]), (edges[2], edges[3]))
+        return (
+            blank,
+            job,
+            LeafStroke(setting, LeafTooling(brake)),
+            ((edges[0], edges[1]), (edges[2], edges[3])),
+        )
 
 
 def standing(rng: random.Random, fold: Fold) -> float:
-    """An angle a fold may stand at: hems and what a tool makes are finished, others may be part way."""
-    return fold.angle * (rng.choice([1, 1, rng.uniform(0.3, 1)]) if fold.made_by is MadeBy.BRAKE else 1)
+    """An angle a fold may stand at: hems and what a tool makes are finished, others may be part
+    way."""
+    return fold.angle * (
+        rng.choice([1, 1, rng.uniform(0.3, 1)]) if fold.made_by is MadeBy.BRAKE else 1
+    )
 
 
 def random_part(rng: random.Random) -> Job:
-    """A ready kind with hems, tabs, lips or folds on one line: panels of any shape, folds up to a hem's 180°."""
+    """A ready kind with hems, tabs, lips or folds on one line: panels of any shape, folds up to a
+    hem's 180°."""
     sizes = {"length": rng.uniform(90, 300), "width": rng.uniform(90, 250)}
     kind = rng.randrange(7)
     if kind == 0:
-        part: Any = HemmedTray(**sizes, depth=rng.uniform(25, 80), hem=rng.uniform(8, 14), tab=rng.uniform(8, 25))
+        part: Any = HemmedTray(
+            **sizes, depth=rng.uniform(25, 80), hem=rng.uniform(8, 14), tab=rng.uniform(8, 25)
+        )
     elif kind == 1:
         part = JawCover(
-            length=sizes["length"], first=60, second=rng.uniform(30, 70), tab=rng.uniform(8, 14), angle=rng.uniform(40, 100)
+            length=sizes["length"],
+            first=60,
+            second=rng.uniform(30, 70),
+            tab=rng.uniform(8, 14),
+            angle=rng.uniform(40, 100),
         )
     elif kind == 2:
         part = EnclosureBase(**sizes, height=rng.uniform(40, 90))
     elif kind == 3:
-        part = Sleeve(**sizes, height=rng.uniform(60, 150), lip=rng.choice(["in", "out", "none"]), hem=rng.choice([None, 10.0]))
+        part = Sleeve(
+            **sizes,
+            height=rng.uniform(60, 150),
+            lip=rng.choice(["in", "out", "none"]),
+            hem=rng.choice([None, 10.0]),
+        )
     elif kind == 4:
         part = Cap(**sizes, depth=rng.uniform(10, 30), edge=rng.uniform(8, 15), hem=None)
     elif kind == 5:
@@ -157,11 +197,16 @@ def random_part(rng: random.Random) -> Job:
         )
     school = rng.choice([OnTheLine(), NeutralLine(k=rng.uniform(0.3, 0.5))])
     thickness = f"{rng.uniform(0.4, 1.5):.3f} mm"
-    return Job(name="kind", part=part, metal="mild-steel", thickness=thickness, school=school, units="mm")
+    return Job(
+        name="kind", part=part, metal="mild-steel", thickness=thickness, school=school, units="mm"
+    )
 
 
-def random_kind_stroke(rng: random.Random) -> tuple[Blank, Job, LeafStroke, tuple[tuple[float, float], ...]]:
-    """A stroke of a ready kind on a leaf brake, some with the fold begun, some at an end of the bed."""
+def random_kind_stroke(
+    rng: random.Random,
+) -> tuple[Blank, Job, LeafStroke, tuple[tuple[float, float], ...]]:
+    """A stroke of a ready kind on a leaf brake, some with the fold begun, some at an end of the
+    bed."""
     while True:
         job = random_part(rng)
         try:
@@ -171,19 +216,30 @@ def random_kind_stroke(rng: random.Random) -> tuple[Blank, Job, LeafStroke, tupl
         makes = [i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
         fold = rng.choice(makes)
         angles = [0.0 if rng.random() < 0.6 else standing(rng, f) for f in blank.folds]
-        begun = rng.choice([0.0, 0.0, rng.uniform(5, 40)]) if blank.folds[fold].made_by is MadeBy.BRAKE else 0.0
+        begun = (
+            rng.choice([0.0, 0.0, rng.uniform(5, 40)])
+            if blank.folds[fold].made_by is MadeBy.BRAKE
+            else 0.0
+        )
         for i in blank.near_line[fold]:
             angles[i] = begun if blank.folds[fold].angle > 0 else -begun
         setting = Setting(blank, fold, rng.random() < 0.7, tuple(angles))
         low, high = setting.span
         edges = sorted(rng.uniform(low * 1.2, high * 1.2) for _ in range(4))
         tooling = LeafTooling(random_brake(rng), end=rng.choice([0, 0, -1, 1]))
-        return blank, job, LeafStroke(setting, tooling), ((edges[0], edges[1]), (edges[2], edges[3]))
+        return (
+            blank,
+            job,
+            LeafStroke(setting, tooling),
+            ((edges[0], edges[1]), (edges[2], edges[3])),
+        )
 
 
 Record = dict[str, Any]
 
 
-def record(blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]) -> tuple[Record, Record]:
+def record(
+    blank: Blank, job: Job, stroke: Stroke, fingers: tuple[tuple[float, float], ...]
+) -> tuple[Record, Record]:
     """Blank and stroke in the form a plan file has them."""
     return blank_record(blank, job), stroke_record(stroke, fingers)

@@ -1,8 +1,9 @@
 """A stroke of a plan bent again from the fold tree, by other means than the program's.
 
-Read are the panels and folds of the blank, the brake's own file, and what the plan tells a person to set: nothing of the engine's
-poles, hinges, outlines or frames. The metal bends evenly, its neutral line keeping its length; the tools are drawn again from
-the measures in the brake's file; whether two things share room, a general boolean kernel says.
+Read are the panels and folds of the blank, the brake's own file, and what the plan tells a person
+to set: nothing of the engine's poles, hinges, outlines or frames. The metal bends evenly, its
+neutral line keeping its length; the tools are drawn again from the measures in the brake's file;
+whether two things share room, a general boolean kernel says.
 """
 
 from __future__ import annotations
@@ -39,8 +40,8 @@ Record = dict[str, Any]
 class EvenBend:
     """One fold whose metal bends evenly between its two tangent lines.
 
-    The neutral line keeps its length: at an angle a the inside radius is BA/a less what the finished bend's own development
-    puts between inside and neutral line.
+    The neutral line keeps its length: at an angle a the inside radius is BA/a less what the
+    finished bend's own development puts between inside and neutral line.
     """
 
     def __init__(self, fold: Record, thickness: float) -> None:
@@ -53,7 +54,8 @@ class EvenBend:
         return self.ba / a - self.neutral if self.ba > 1e-9 else 0.0
 
     def child(self, degrees: float) -> np.ndarray:
-        """(3, 4) motion of the child in (along, outwards, up) coordinates of the fold, the parent flat at negative outwards."""
+        """(3, 4) motion of the child in (along, outwards, up) coordinates of the fold, the parent
+        flat at negative outwards."""
         a = math.radians(abs(degrees))
         if a < 1e-9:
             return np.column_stack([np.eye(3), np.zeros(3)])
@@ -74,7 +76,9 @@ class EvenBend:
         else:
             r = max(self.radius(a), 0.0)
             phi = np.linspace(0, a, facets + 1)
-            out = np.column_stack([-half + (r + self.t) * np.sin(phi), self.t + r - (r + self.t) * np.cos(phi)])
+            out = np.column_stack(
+                [-half + (r + self.t) * np.sin(phi), self.t + r - (r + self.t) * np.cos(phi)]
+            )
             inner = np.column_stack([-half + r * np.sin(phi), self.t + r - r * np.cos(phi)])
             ring = np.concatenate([out, inner[::-1] if r > 1e-9 else inner[:1]])
         return ring if self.up else np.column_stack([ring[:, 0], self.t - ring[:, 1]])[::-1]
@@ -88,7 +92,9 @@ def mirrored(m: np.ndarray, t: float) -> np.ndarray:
 
 
 def after(second: np.ndarray, first: np.ndarray) -> np.ndarray:
-    return np.column_stack([second[:, :3] @ first[:, :3], second[:, :3] @ first[:, 3] + second[:, 3]])
+    return np.column_stack(
+        [second[:, :3] @ first[:, :3], second[:, :3] @ first[:, 3] + second[:, 3]]
+    )
 
 
 def inverse(m: np.ndarray) -> np.ndarray:
@@ -115,11 +121,18 @@ def local(fold: Record) -> np.ndarray:
 
 
 @lru_cache(maxsize=500)
-def plate(rings: tuple[tuple[tuple[float, float], ...], ...], thickness: float, inset: float) -> m3.Manifold | None:
-    """Sheet of some outlines lying flat, its skin taken off all round; None where nothing is left."""
+def plate(
+    rings: tuple[tuple[tuple[float, float], ...], ...], thickness: float, inset: float
+) -> m3.Manifold | None:
+    """Sheet of some outlines lying flat, its skin taken off all round; None where nothing is
+    left."""
     pieces = []
     for ring in rings:
-        shape = shapely.Polygon(ring).buffer(-inset, join_style="mitre") if inset else shapely.Polygon(ring)
+        shape = (
+            shapely.Polygon(ring).buffer(-inset, join_style="mitre")
+            if inset
+            else shapely.Polygon(ring)
+        )
         for part in getattr(shape, "geoms", [shape]):
             if not part.is_empty and part.area > 1e-3:
                 ring_ = np.array(shapely.geometry.polygon.orient(part).exterior.coords)[:-1]
@@ -165,7 +178,9 @@ class Part:
         ahead = float((end - start) @ frame[:2, 0]) > 0
         # extrude: section (outwards, up), along the third axis.
         body = m3.Manifold.extrude(m3.CrossSection([ring]), length)
-        body = body.transform(np.array([[0.0, 0, 1, 0 if ahead else -length], [1, 0, 0, 0], [0, 1, 0, 0]]))
+        body = body.transform(
+            np.array([[0.0, 0, 1, 0 if ahead else -length], [1, 0, 0, 0], [0, 1, 0, 0]])
+        )
         return body.transform(after(self.moved[fold["parent"]], frame))
 
 
@@ -205,16 +220,23 @@ def _drawn_in(points: bytes, by: float) -> Any:
 
 
 def finger_section(brake: Record) -> np.ndarray:
-    """The finger from its measures: nose at y = 0 over z = 0, a true arc, the raked face, the throat, the clamp."""
+    """The finger from its measures: nose at y = 0 over z = 0, a true arc, the raked face, the
+    throat, the clamp."""
     r, rake, top = brake["nose_radius"], math.radians(brake["rake"]), brake["finger_height"]
-    arc = [(r - r * math.sin(a), r - r * math.cos(a)) for a in np.linspace(0, math.pi / 2 + rake, 13)]
+    arc = [
+        (r - r * math.sin(a), r - r * math.cos(a)) for a in np.linspace(0, math.pi / 2 + rake, 13)
+    ]
     y, z = arc[-1]
     corners = [(brake["foot"], 0.0), *arc]
     if brake["throat"] > y + 1e-6 and rake > 1e-6:
         corners.append((brake["throat"], z + (brake["throat"] - y) / math.tan(rake)))
         y = brake["throat"]
     under = top - brake["head_drop"]
-    corners += [(y, under), (brake["head_front"], under), (brake["head_front"], top)] if brake["head_drop"] else [(y, top)]
+    corners += (
+        [(y, under), (brake["head_front"], under), (brake["head_front"], top)]
+        if brake["head_drop"]
+        else [(y, top)]
+    )
     return np.array([*corners, (brake["foot"], top)])
 
 
@@ -228,12 +250,19 @@ class StrokeAgain:
         self.set = stroke["set_up"]
         self.line = blank["folds"][stroke["folds"][0]]
         self.clamped = stroke["clamped"]
-        # x along the fold, y into the clamped side, z towards the side it folds to; the clamped panel lies from 0 to T.
+        # x along the fold, y into the clamped side, z towards the side it folds to; the clamped
+        # panel lies from 0 to T.
         out, up = np.array([*self.line["outward"], 0.0]), 1.0 if self.line["angle"] > 0 else -1.0
         y = -out if self.clamped == self.line["parent"] else out
         z = np.array([0, 0, up])
         turn = np.vstack([np.cross(y, z), y, z])
-        ends = np.array([p for i in stroke["folds"] for p in (blank["folds"][i]["start"], blank["folds"][i]["end"])])
+        ends = np.array(
+            [
+                p
+                for i in stroke["folds"]
+                for p in (blank["folds"][i]["start"], blank["folds"][i]["end"])
+            ]
+        )
         # Sections are told from the middle of everything that is folded.
         along = (ends - np.array(self.line["start"])) @ turn[0, :2]
         middle = np.array(self.line["start"]) + turn[0, :2] * (along.min() + along.max()) / 2
@@ -264,8 +293,11 @@ class StrokeAgain:
             found[i] = math.copysign(degrees, self.line["angle"])
         return found
 
-    def bodies(self, degrees: float, move: np.ndarray | None = None) -> list[tuple[str, int, bool, m3.Manifold, m3.Manifold]]:
-        """(kind, index, swings, solid, solid without its skin) of everything, the fold at an angle."""
+    def bodies(
+        self, degrees: float, move: np.ndarray | None = None
+    ) -> list[tuple[str, int, bool, m3.Manifold, m3.Manifold]]:
+        """(kind, index, swings, solid, solid without its skin) of everything, the fold at an
+        angle."""
         part = Part(self.blank, self.angles(degrees), self.clamped)
         at = self.frame if move is None else after(move, self.frame)
         found = []
@@ -273,7 +305,9 @@ class StrokeAgain:
             solid, core = part.panel(i), part.panel(i, min(0.3 * self.t, 0.3))
             if solid is not None:
                 core = solid if core is None else core
-                found.append(("panel", i, i in self.swings, solid.transform(at), core.transform(at)))
+                found.append(
+                    ("panel", i, i in self.swings, solid.transform(at), core.transform(at))
+                )
         for i, fold in enumerate(self.blank["folds"]):
             solid = part.strip(i)
             if solid is not None:
@@ -281,14 +315,18 @@ class StrokeAgain:
                 found.append(("strip", i, fold["parent"] in self.swings, body, body))
         return found
 
-    # --- a leaf brake ---------------------------------------------------------------------------------------------
+    # --- a leaf brake ----------------------------------------------------------------------------
 
     def leaf_tools(self, degrees: float) -> dict[str, m3.Manifold]:
         """Bed, beam and fingers, and the leaf at an angle."""
         if not self._tools:
             self._tools = self._drawn_leaf_tools()
         edge = -self.set["line_behind_nose"] - self.set["setback"]
-        leaf = self._tools["leaf"].transform(turn_x(degrees, (edge, 0.0))).translate((0, 0, -self.set.get("packing", 0.0)))
+        leaf = (
+            self._tools["leaf"]
+            .transform(turn_x(degrees, (edge, 0.0)))
+            .translate((0, 0, -self.set.get("packing", 0.0)))
+        )
         return {**self._tools, "leaf": leaf}
 
     def _drawn_leaf_tools(self) -> dict[str, m3.Manifold]:
@@ -306,7 +344,12 @@ class StrokeAgain:
             (edge + lean + b["bed_depth"], -b["bed_depth"]),
             (edge + b["bed_depth"], 0),
         ]
-        leaf = [(edge - b["leaf_bar"], -b["leaf_depth"]), (edge, -b["leaf_depth"]), (edge, 0), (edge - b["leaf_bar"], 0)]
+        leaf = [
+            (edge - b["leaf_bar"], -b["leaf_depth"]),
+            (edge, -b["leaf_depth"]),
+            (edge, 0),
+            (edge - b["leaf_bar"], 0),
+        ]
         beam_low = t + b["finger_height"]
         front = nose + b["beam_front"]
         beam = [
@@ -329,7 +372,11 @@ class StrokeAgain:
             "leaf": along_x(drawn_in(leaf, bound), x0, x1),
             "finger": fingers(finger),
         }
-        upper = max(getattr(above, "geoms", [above]), key=lambda g: g.area) if not above.is_empty else None
+        upper = (
+            max(getattr(above, "geoms", [above]), key=lambda g: g.area)
+            if not above.is_empty
+            else None
+        )
         if upper is not None and upper.area > 1:
             tools["finger above the nose"] = fingers(upper.exterior.coords)
         return tools
@@ -356,12 +403,24 @@ class StrokeAgain:
             (edge + b["bed_depth"], 0),
         ]
         r, rake = b["nose_radius"], math.radians(b["rake"])
-        arc = [(r - r * math.sin(a), r - r * math.cos(a)) for a in np.linspace(0, math.pi / 2 + rake, 13)]
+        arc = [
+            (r - r * math.sin(a), r - r * math.cos(a))
+            for a in np.linspace(0, math.pi / 2 + rake, 13)
+        ]
         top = (arc[-1][0] + (b["bar_height"] - arc[-1][1]) * math.tan(rake), b["bar_height"])
-        section = np.array([(b["bar_depth"], 0.0), *arc, top, (b["bar_depth"], b["bar_height"])]) + np.array([nose, t])
+        section = np.array(
+            [(b["bar_depth"], 0.0), *arc, top, (b["bar_depth"], b["bar_height"])]
+        ) + np.array([nose, t])
         above = shapely.Polygon(section).intersection(shapely.box(-1e4, t + 3 * (r + t), 1e4, 1e4))
-        tools = {"bed": along_x(drawn_in(bed, SKIN), -FAR, FAR).translate((0, 0, -self.set.get("packing", 0.0)))}
-        for name, outline in (("bar", section), ("bar above the nose", above.exterior.coords if above.area > 1 else None)):
+        tools = {
+            "bed": along_x(drawn_in(bed, SKIN), -FAR, FAR).translate(
+                (0, 0, -self.set.get("packing", 0.0))
+            )
+        }
+        for name, outline in (
+            ("bar", section),
+            ("bar above the nose", above.exterior.coords if above.area > 1 else None),
+        ):
             if outline is not None:
                 tools[name] = self._sections(drawn_in(outline, SKIN), "sections")
         return tools
@@ -374,7 +433,10 @@ class StrokeAgain:
         bodies = self.bodies(degrees)
         tools = self.bench_tools() if self.brake["kind"] == "hand" else self.leaf_tools(degrees)
         over = "bar" if "bar" in tools else "finger"
-        folding = {self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"] for i in self.stroke["folds"]}
+        folding = {
+            self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"]
+            for i in self.stroke["folds"]
+        }
         found = []
         for kind, i, _swings, solid, core in bodies:
             if kind == "strip" and i in self.stroke["folds"]:
@@ -392,7 +454,11 @@ class StrokeAgain:
         return self.blank["folds"][i]["parent"] not in self.swings
 
     def _name(self, kind: str, i: int) -> str:
-        return self.blank["panels"][i]["name"] if kind == "panel" else f"fold of {self.blank['folds'][i]['name']}"
+        return (
+            self.blank["panels"][i]["name"]
+            if kind == "panel"
+            else f"fold of {self.blank['folds'][i]['name']}"
+        )
 
     def _itself(self, bodies: list[tuple[str, int, bool, m3.Manifold, m3.Manifold]]) -> list[str]:
         found, panels, folds = [], self.blank["panels"], self.blank["folds"]
@@ -405,30 +471,34 @@ class StrokeAgain:
                     continue
                 if kind2 == "strip" and k in self.stroke["folds"]:
                     continue
-                lies = any(panels[a]["lies_on"] or panels[b]["lies_on"] for a in mine for b in theirs)
+                lies = any(
+                    panels[a]["lies_on"] or panels[b]["lies_on"] for a in mine for b in theirs
+                )
                 if lies or (mine | theirs) & hems:
                     continue  # made to lie against each other; compared elsewhere
                 if share(core, other) > NOTHING:
                     found.append(f"{self._name(kind, i)} in the {self._name(kind2, k)}")
         return found
 
-    # --- a press --------------------------------------------------------------------------------------------------
+    # --- a press ---------------------------------------------------------------------------------
 
     def _raised(self, degrees: float) -> np.ndarray:
-        """How the part lies in the V: symmetrical about the punch, both outside faces on the shoulders, the die's top at z = 0."""
+        """How the part lies in the V: symmetrical about the punch, both outside faces on the
+        shoulders, the die's top at z = 0."""
         a = math.radians(degrees)
         die = self._tool("dies", self.stroke["die"])
         half = opening(die["outline"]) / 2
         bend = EvenBend({**self.line, "angle": abs(self.line["angle"])}, self.t)
         if degrees < 1e-6:
             return shifted(0.0, 0.0)
-        # With the clamped side level, the middle of the arc stands here; the whole is tipped back by half the angle.
+        # With the clamped side level, the middle of the arc stands here; the whole is tipped back
+        # by half the angle.
         r, ba = bend.radius(a), bend.ba
         centre = np.array([ba / 2, self.t + r])
         tip = turn_x(-degrees / 2)
         c = tip[1:, 1:3] @ centre
-        # The outside face of the side at the back keeps r + T from the arc's centre; it passes the shoulder at V/2.
-        # Face: normal (sin(a/2), -cos(a/2)) at distance r + T below the centre.
+        # The outside face of the side at the back keeps r + T from the arc's centre; it passes the
+        # shoulder at V/2. Face: normal (sin(a/2), -cos(a/2)) at distance r + T below the centre.
         level = -c[1] + (r + self.t) / math.cos(a / 2) - half * math.tan(a / 2)
         return after(shifted(-float(c[0]), float(level)), tip)
 
@@ -436,7 +506,8 @@ class StrokeAgain:
         return next(tool for tool in self.brake[kind] if tool["name"] == name)
 
     def inside_bottom(self, degrees: float) -> float:
-        """Height of the inside of the bend over the die's top, in the middle of the V, mm: where a sharp punch's tip is."""
+        """Height of the inside of the bend over the die's top, in the middle of the V, mm: where a
+        sharp punch's tip is."""
         a = math.radians(degrees)
         bend = EvenBend({**self.line, "angle": abs(self.line["angle"])}, self.t)
         move = self._raised(degrees)
@@ -449,7 +520,10 @@ class StrokeAgain:
         if not self._tools:
             self._tools = self._drawn_press_tools()
         down = (0, 0, self.t - travel)
-        return {name: tool.translate(down) if name in ("punch", "ram") else tool for name, tool in self._tools.items()}
+        return {
+            name: tool.translate(down) if name in ("punch", "ram") else tool
+            for name, tool in self._tools.items()
+        }
 
     def _drawn_press_tools(self) -> dict[str, m3.Manifold]:
         b, s = self.brake, self.stroke
@@ -458,9 +532,18 @@ class StrokeAgain:
         outline = np.array(punch["outline"], float)
         # An outline ends flat under its tip; the steel there is round.
         y, z = np.array(tip_of(punch)[:17]).T
-        below = shapely.Polygon([*zip(y, z, strict=True), (y[-1], -1.0), (-y[-1], -1.0), *zip(-y[::-1], z[::-1], strict=True)])
+        below = shapely.Polygon(
+            [
+                *zip(y, z, strict=True),
+                (y[-1], -1.0),
+                (-y[-1], -1.0),
+                *zip(-y[::-1], z[::-1], strict=True),
+            ]
+        )
         rounded = shapely.Polygon(outline).difference(below)
-        outline = np.array(max(getattr(rounded, "geoms", [rounded]), key=lambda g: g.area).exterior.coords)
+        outline = np.array(
+            max(getattr(rounded, "geoms", [rounded]), key=lambda g: g.area).exterior.coords
+        )
         if s["turned"]:
             outline[:, 0] *= -1
         height = max(z for _, z in punch["outline"])
@@ -479,7 +562,11 @@ class StrokeAgain:
         travel = self.t - self.inside_bottom(degrees)
         punch = self._tool("punches", self.stroke["punch"])
         bend = EvenBend({**self.line, "angle": abs(self.line["angle"])}, self.t)
-        r, half = (bend.radius(math.radians(degrees)), math.radians(degrees) / 2) if degrees > 1e-6 else (1e9, 0.0)
+        r, half = (
+            (bend.radius(math.radians(degrees)), math.radians(degrees) / 2)
+            if degrees > 1e-6
+            else (1e9, 0.0)
+        )
         if punch["radius"] > r > -1e8:
             # A tip rounder than the bend rides between both inside faces.
             travel -= (punch["radius"] - r) * (1 / math.cos(half) - 1)
@@ -494,11 +581,12 @@ class StrokeAgain:
                     found.append(f"{self._name(kind, i)} in the {name}")
         return found + self._itself(bodies)
 
-    # --- what a person measures -----------------------------------------------------------------------------------
+    # --- what a person measures ------------------------------------------------------------------
 
     def travel_until_touch(self, degrees: float) -> float:
-        """How far the punch goes down from touching the flat sheet until it touches the inside of the bend, mm: its own outline
-        with a true round tip, lowered towards the bent strip and both sides."""
+        """How far the punch goes down from touching the flat sheet until it touches the inside of
+        the bend, mm: its own outline with a true round tip, lowered towards the bent strip and both
+        sides."""
         punch = self._tool("punches", self.stroke["punch"])
         tool = self._sections(tip_of(punch), "sections").translate((0, 0, self.t))
         near: list[Any] = []
@@ -506,30 +594,52 @@ class StrokeAgain:
         for solid in (part.panel(self.clamped), *(part.strip(i) for i in self.stroke["folds"])):
             if solid is not None:
                 near.append(solid.transform(after(self._raised(degrees), self.frame)))
-        folding = {self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"] for i in self.stroke["folds"]}
+        folding = {
+            self.blank["folds"][i]["child" if self.clamped_parent(i) else "parent"]
+            for i in self.stroke["folds"]
+        }
         near += [part.panel(i).transform(after(self._raised(degrees), self.frame)) for i in folding]
         low, high = -5.0, 40.0
         while high - low > FINELY:
             middle = (low + high) / 2
             lowered = tool.translate((0, 0, -middle))
-            low, high = (low, middle) if any(share(lowered, body) > 1e-5 for body in near) else (middle, high)
+            low, high = (
+                (low, middle)
+                if any(share(lowered, body) > 1e-5 for body in near)
+                else (middle, high)
+            )
         return low
 
     def stop_distance(self) -> float:
-        """Fold line to a stop block pushed up from behind against the part before the stroke, where the plan says it touches, mm,
-        measured in solids."""
+        """Fold line to a stop block pushed up from behind against the part before the stroke, where
+        the plan says it touches, mm, measured in solids."""
         start = self.stroke["start"]
         g, foot = self.brake.get("gauge_height", 10.0), -self.set.get("packing", 0.0)
-        rest = [b[3] for b in self.bodies(start) if not b[2] and not (b[0] == "strip" and b[1] in self.stroke["folds"])]
+        rest = [
+            b[3]
+            for b in self.bodies(start)
+            if not b[2] and not (b[0] == "strip" and b[1] in self.stroke["folds"])
+        ]
         return max(
-            (part.bounding_box()[4] for body in rest for a, b in self.set["gauge"]["at"]
-             for part in [body ^ along_x(shapely.box(0.5, foot, 5000, foot + g).exterior.coords, a + 0.01, b - 0.01)] if part.volume() > 1e-3),
+            (
+                part.bounding_box()[4]
+                for body in rest
+                for a, b in self.set["gauge"]["at"]
+                for part in [
+                    body
+                    ^ along_x(
+                        shapely.box(0.5, foot, 5000, foot + g).exterior.coords, a + 0.01, b - 0.01
+                    )
+                ]
+                if part.volume() > 1e-3
+            ),
             default=0.0,
-        )  # fmt: skip
+        )
 
 
 def tip_of(punch: Record) -> list[tuple[float, float]]:
-    """The foot of a punch by its angle and tip radius: a true arc between two flanks, straight up from 8 mm."""
+    """The foot of a punch by its angle and tip radius: a true arc between two flanks, straight up
+    from 8 mm."""
     lean, r = math.radians(punch["angle"]) / 2, punch["radius"]
     arc = [(r * math.sin(a), r - r * math.cos(a)) for a in np.linspace(0, math.pi / 2 - lean, 17)]
     y, z = arc[-1]

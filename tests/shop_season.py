@@ -20,7 +20,8 @@ def handbook(place: BendContext) -> float:
 
 @dataclass
 class Shop:
-    """A shop whose springback differs from the handbook by metal, machine and both; bends scatter, and some are slips."""
+    """A shop whose springback differs from the handbook by metal, machine and both; bends scatter,
+    and some are slips."""
 
     seed: int
     noise: float = 0.5
@@ -35,16 +36,27 @@ class Shop:
 
     def truth(self, place: BendContext) -> float:
         sheet, on = (place.metal, place.thickness), (place.machine, place.tool)
-        return handbook(place) + self.part(("m", *sheet), 1.5) + self.part(("t", *on), 1.0) + self.part(("b", *sheet, *on), 0.6)
+        return (
+            handbook(place)
+            + self.part(("m", *sheet), 1.5)
+            + self.part(("t", *on), 1.0)
+            + self.part(("b", *sheet, *on), 0.6)
+        )
 
     def bend(self, place: BendContext, angle=90.0, stop=None) -> BendRecord:
         stop = angle + handbook(place) * angle / 90 if stop is None else stop
-        # The sheet scatters in proportion to the angle, the reading does not; together they make the noise.
+        # The sheet scatters in proportion to the angle, the reading does not; together they make
+        # the noise.
         own, read = (self.rng.gauss(0, self.noise * math.sqrt(0.5)) for _ in range(2))
         back = stop - stop / (1 + (self.truth(place) + own) / 90) + read
         if self.rng.random() < self.slips:
             back += self.rng.choice([-1, 1]) * self.rng.uniform(4, 10)
         return BendRecord(
-            metal=place.metal, thickness=place.thickness, machine=place.machine, tool=place.tool, angle=angle, stop=stop,
+            metal=place.metal,
+            thickness=place.thickness,
+            machine=place.machine,
+            tool=place.tool,
+            angle=angle,
+            stop=stop,
             got=max(0.5, stop - back),
-        )  # fmt: skip
+        )

@@ -1,6 +1,8 @@
-"""The Debian package in a root that has nothing else: what a person gets who installs it and clicks a job twice.
+"""The Debian package in a root that has nothing else: what a person gets who installs it and clicks
+a job twice.
 
-Made from the distribution's packages where that is allowed (CRANE_BARE_ROOT=install, as root); passed over elsewhere.
+Made from the distribution's packages where that is allowed (CRANE_BARE_ROOT=install, as root);
+passed over elsewhere.
 """
 
 import contextlib
@@ -20,7 +22,9 @@ BESIDE = ("xvfb", "xdg-utils", "libfile-mimeinfo-perl", "xdotool")
 """A screen that is not there, what opens a file by its kind, and what looks at windows."""
 
 pytestmark = pytest.mark.skipif(
-    os.environ.get("CRANE_BARE_ROOT") != "install" or os.geteuid() != 0 or shutil.which("mmdebstrap") is None,
+    os.environ.get("CRANE_BARE_ROOT") != "install"
+    or os.geteuid() != 0
+    or shutil.which("mmdebstrap") is None,
     reason="no bare root may be made here (CRANE_BARE_ROOT)",
 )
 
@@ -37,25 +41,43 @@ def bare(tmp_path_factory):
     )
     wanted = [PYTHON, *deb.LIBRARIES.values(), *deb.DESKTOP, *BESIDE]
     made = subprocess.run(
-        ["mmdebstrap", "-q", "--variant=minbase", f"--include={','.join(sorted(set(wanted)))}", suite, str(place)],
-        capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        [
+            "mmdebstrap",
+            "-q",
+            "--variant=minbase",
+            f"--include={','.join(sorted(set(wanted)))}",
+            suite,
+            str(place),
+        ],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     if made.returncode:
         pytest.skip(f"the distribution's packages are out of reach: {made.stderr[-300:]}")
     package = deb.build(place / "root", pressed=False)
     environment = {
-        "HOME": "/root", "LANG": "C.UTF-8", "PATH": "/usr/sbin:/usr/bin:/sbin:/bin",
-        "XDG_RUNTIME_DIR": "/run", "DEBIAN_FRONTEND": "noninteractive",
-    }  # fmt: skip
-    if subprocess.run(["mount", "--bind", "/proc", str(place / "proc")], capture_output=True, check=False).returncode:
+        "HOME": "/root",
+        "LANG": "C.UTF-8",
+        "PATH": "/usr/sbin:/usr/bin:/sbin:/bin",
+        "XDG_RUNTIME_DIR": "/run",
+        "DEBIAN_FRONTEND": "noninteractive",
+    }
+    if subprocess.run(
+        ["mount", "--bind", "/proc", str(place / "proc")], capture_output=True, check=False
+    ).returncode:
         shutil.rmtree(place, ignore_errors=True)
         pytest.skip("nothing may be mounted here")
 
     def run(script, *, check=True, seconds=180):
         done = subprocess.run(
             ["chroot", str(place), "sh", "-eu", "-c", f"cd /root\n{script}"],
-            env=environment, capture_output=True, text=True, timeout=seconds, check=False,
-        )  # fmt: skip
+            env=environment,
+            capture_output=True,
+            text=True,
+            timeout=seconds,
+            check=False,
+        )
         assert not check or done.returncode == 0, (script, done.stdout[-2000:], done.stderr[-2000:])
         return done.stdout
 
@@ -95,7 +117,7 @@ size = develop(found.job).size
 asked = {{q.key: q for q in found.questions}}
 print(asked["blank-0"].mark(size[0]).right, asked["blank-1"].mark(size[1]).right, asked["blank-0"].mark(size[0] + 40).right)
 END
-"""
+"""  # noqa: E501
 
 CLICK_TWICE = """
 Xvfb :7 -screen 0 1280x800x24 >/dev/null 2>&1 &
@@ -113,32 +135,42 @@ kill $screen
 
 def test_the_package_is_whole_and_known_to_the_desktop(bare):
     said = bare(
-        "zealous-crane --version; zealous-crane --help | head -3; ls /usr/share/man/man1/zealous-crane.1*; ls /usr/share/icons/hicolor/*/apps"
+        "zealous-crane --version; zealous-crane --help | head -3; ls "
+        "/usr/share/man/man1/zealous-crane.1*; ls /usr/share/icons/hicolor/*/apps"
     )
-    assert "Zealous Crane" in said and "Usage: zealous-crane" in said and "zealous-crane.svg" in said
+    assert (
+        "Zealous Crane" in said and "Usage: zealous-crane" in said and "zealous-crane.svg" in said
+    )
     bare(MAKE_A_JOB)
     assert bare("xdg-mime query filetype box.crane").strip() == "application/x-zealous-crane"
-    assert bare("xdg-mime query default application/x-zealous-crane").strip() == "zealous-crane.desktop"
+    assert (
+        bare("xdg-mime query default application/x-zealous-crane").strip()
+        == "zealous-crane.desktop"
+    )
     assert "compiled" in bare(
-        "test -e /usr/lib/zealous-crane/zealous_crane/kernel/native/_exact*.so && echo compiled || echo compiled not"
+        "test -e /usr/lib/zealous-crane/zealous_crane/kernel/native/_exact*.so && echo compiled "
+        "|| echo compiled not"
     )
 
 
 def compiled_anew(bare, *more):
-    """How many files of the program somebody who may write nowhere compiles before the window can stand."""
+    """How many files of the program somebody who may write nowhere compiles before the window can
+    stand."""
     call = " ".join(["setpriv --reuid 65534 --clear-groups", PYTHON, "-v", *more])
     said = bare(f"""
 {call} -c '
 import sys
 sys.path.insert(0, "/usr/lib/zealous-crane")
 import zealous_crane.ui.window.window' 2>&1 | grep -c "code object from /usr/lib/zealous-crane/" || true
-""")
+""")  # noqa: E501
     return int(said)
 
 
 def test_nobody_compiles_the_program_anew(bare):
     assert compiled_anew(bare) == 0
-    assert compiled_anew(bare, "-X pycache_prefix=/nowhere") > 100, "where nothing compiled is found it would be seen"
+    assert compiled_anew(bare, "-X pycache_prefix=/nowhere") > 100, (
+        "where nothing compiled is found it would be seen"
+    )
 
 
 def test_what_the_window_library_carries_inside_is_written_out_and_compiled(bare):

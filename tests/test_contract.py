@@ -33,7 +33,8 @@ FLOORS = (
     {"ui"},
     {"cli"},
 )
-"""Packages, ground floor first; the table in docs/architecture.md says the same. One imports only from the floors below its own."""
+"""Packages, ground floor first; the table in docs/architecture.md says the same. One imports only
+from the floors below its own."""
 
 SAME_FLOOR = {("errors", "i18n")}
 """(package, one of its own floor that it may import)."""
@@ -46,7 +47,8 @@ FLOOR = {package: number for number, packages in enumerate(FLOORS) for package i
 
 @cache
 def imports() -> list[tuple[str, str, str, bool]]:
-    """(file, its room, imported module, whether at the top of the file) for every import below the package."""
+    """(file, its room, imported module, whether at the top of the file) for every import below the
+    package."""
     found = []
     for path in sorted(SOURCE.rglob("*.py")):
         relative = path.relative_to(SOURCE)
@@ -61,7 +63,11 @@ def imports() -> list[tuple[str, str, str, bool]]:
             elif isinstance(node, ast.ImportFrom):
                 base = package[: len(package) - node.level + 1] if node.level else []
                 stem = ".".join([*base, *([node.module] if node.module else [])])
-                names = [stem] if stem.count(".") > 0 or not node.level else [f"{stem}.{alias.name}" for alias in node.names]
+                names = (
+                    [stem]
+                    if stem.count(".") > 0 or not node.level
+                    else [f"{stem}.{alias.name}" for alias in node.names]
+                )
             found += [(str(relative), room, name, id(node) in top) for name in names]
     return found
 
@@ -78,17 +84,26 @@ def package_imports():
 def test_each_package_imports_only_from_the_floors_below():
     arrows = list(package_imports())
     assert len(arrows) > 500
-    wrong = [(file, to) for file, package, to in arrows if FLOOR[to] >= FLOOR[package] and (package, to) not in SAME_FLOOR]
+    wrong = [
+        (file, to)
+        for file, package, to in arrows
+        if FLOOR[to] >= FLOOR[package] and (package, to) not in SAME_FLOOR
+    ]
     assert not wrong
 
 
 def test_no_module_imports_itself_through_others():
     """The imports at the top of the files form no circle."""
-    modules = {".".join(("zealous_crane", *path.relative_to(SOURCE).with_suffix("").parts)) for path in SOURCE.rglob("*.py")}
+    modules = {
+        ".".join(("zealous_crane", *path.relative_to(SOURCE).with_suffix("").parts))
+        for path in SOURCE.rglob("*.py")
+    }
     below = {}
     for file, _, name, top in imports():
         if top and name in modules:
-            below.setdefault("zealous_crane." + file.removesuffix(".py").replace("/", "."), set()).add(name)
+            below.setdefault(
+                "zealous_crane." + file.removesuffix(".py").replace("/", "."), set()
+            ).add(name)
     done, path = set(), []
 
     def visit(module):
@@ -113,7 +128,11 @@ def test_machines_do_not_know_each_other_and_only_their_registry_knows_them():
     seen = set()
     for file, package, name, _ in imports():
         parts = name.split(".")
-        if package != "bending" or parts[:2] != ["zealous_crane", "bending"] or parts[2] not in KINDS:
+        if (
+            package != "bending"
+            or parts[:2] != ["zealous_crane", "bending"]
+            or parts[2] not in KINDS
+        ):
             continue
         own = file.split("/")[1]
         if own != parts[2]:
@@ -133,15 +152,22 @@ def test_remedies_stand_on_the_planner_and_nothing_of_planning_on_them():
 def test_nobody_asks_what_kind_a_machine_is():
     own = {"brake", *(f"bending/{kind}" for kind in KINDS)}
     kinds = "|".join(KINDS)
-    asks = re.compile(rf"\b(Leaf|Press|Hand)(Brake|Folder|Stroke|Tooling)\b|\bkind\b[^\n]*[\"'](?:{kinds})[\"']")
+    asks = re.compile(
+        rf"\b(Leaf|Press|Hand)(Brake|Folder|Stroke|Tooling)\b|\bkind\b[^\n]*[\"'](?:{kinds})[\"']"
+    )
     wrong = []
     for path in sorted(SOURCE.rglob("*.py")):
         where = path.relative_to(SOURCE).as_posix()
-        if any(where.startswith(room + "/") for room in own) or where in ("__init__.py", "bending/machines.py"):
+        if any(where.startswith(room + "/") for room in own) or where in (
+            "__init__.py",
+            "bending/machines.py",
+        ):
             continue
         wrong += [(where, found[0]) for found in asks.finditer(path.read_text())]
     assert not wrong
-    assert asks.search('if plan.brake.kind == "leaf"') and asks.search("isinstance(brake, PressBrake)")
+    assert asks.search('if plan.brake.kind == "leaf"') and asks.search(
+        "isinstance(brake, PressBrake)"
+    )
 
 
 def test_there_is_one_way_from_a_job_to_its_flat():
@@ -150,11 +176,15 @@ def test_there_is_one_way_from_a_job_to_its_flat():
     wrong = []
     for path in sorted(SOURCE.rglob("*.py")):
         where = path.relative_to(SOURCE).as_posix()
-        if where.startswith("flat/") or where == "__init__.py":  # its ``develop`` is the door's, which asks ``flat_for``
+        if (
+            where.startswith("flat/") or where == "__init__.py"
+        ):  # its ``develop`` is the door's, which asks ``flat_for``
             continue
         for node in ast.walk(ast.parse(path.read_text())):
             if isinstance(node, ast.ImportFrom):
-                wrong += [(where, alias.name) for alias in node.names if own.match(alias.name + ",")]
+                wrong += [
+                    (where, alias.name) for alias in node.names if own.match(alias.name + ",")
+                ]
             if isinstance(node, ast.Attribute) and own.match(node.attr + ","):
                 wrong.append((where, node.attr))
     assert not wrong
@@ -171,7 +201,8 @@ LIBRARIES = {
 
 
 def refusals():
-    """(file, line, what is caught, the statements tried) for every handler that names ``ValueError``."""
+    """(file, line, what is caught, the statements tried) for every handler that names
+    ``ValueError``."""
     for path in sorted(SOURCE.rglob("*.py")):
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
             if isinstance(node, ast.Try):
@@ -181,13 +212,16 @@ def refusals():
 
 
 def test_only_what_a_person_can_mend_is_shown_as_their_mistake():
-    """A fault of the program goes to the log: nobody catches ``ValueError`` but around one conversion, and nobody raises one."""
+    """A fault of the program goes to the log: nobody catches ``ValueError`` but around one
+    conversion, and nobody raises one."""
     wide = []
     for file, line, body in refusals():
         if file in LIBRARIES:
             continue
         calls = {
-            node.func.attr if isinstance(node.func, ast.Attribute) else getattr(node.func, "id", "?")
+            node.func.attr
+            if isinstance(node.func, ast.Attribute)
+            else getattr(node.func, "id", "?")
             for statement in body
             for node in ast.walk(statement)
             if isinstance(node, ast.Call)
@@ -198,23 +232,37 @@ def test_only_what_a_person_can_mend_is_shown_as_their_mistake():
     raised = [
         path.name
         for path in SOURCE.rglob("*.py")
-        if path.name != "errors.py" and re.search(r"raise ValueError\b|\(ValueError\):", path.read_text(encoding="utf-8"))
+        if path.name != "errors.py"
+        and re.search(r"raise ValueError\b|\(ValueError\):", path.read_text(encoding="utf-8"))
     ]
     assert raised == []
 
 
 def test_no_import_is_hidden_behind_type_checking_in_the_heart():
     heart = ("kernel", "bending", "planning")
-    assert not [path.name for room in heart for path in (SOURCE / room).rglob("*.py") if "TYPE_CHECKING" in path.read_text()]
+    assert not [
+        path.name
+        for room in heart
+        for path in (SOURCE / room).rglob("*.py")
+        if "TYPE_CHECKING" in path.read_text()
+    ]
 
 
 def test_nothing_below_paint_knows_qt():
-    assert not [(file, name) for file, package, name, _ in imports() if name.split(".")[0] == "PySide6" and package not in QT]
+    assert not [
+        (file, name)
+        for file, package, name, _ in imports()
+        if name.split(".")[0] == "PySide6" and package not in QT
+    ]
 
 
 def test_the_command_line_opens_the_window_only_when_asked():
     above = tuple(f"zealous_crane.{package}" for package in QT)
-    assert not [name for file, package, name, top in imports() if package == "cli" and name.startswith(above) and top]
+    assert not [
+        name
+        for file, package, name, top in imports()
+        if package == "cli" and name.startswith(above) and top
+    ]
 
 
 def test_every_package_is_in_the_table_of_the_architecture():
@@ -238,7 +286,9 @@ def test_every_name_in_the_glossary_is_in_the_code():
         for name in re.findall(r"`([^`]+)`", line.rsplit("|", 2)[1]):
             said += 1
             if "/" in name or name.endswith(".py"):
-                assert (SOURCE / name).exists() or (SOURCE / name.split(".")[0]).with_suffix(".py").exists(), name
+                assert (SOURCE / name).exists() or (SOURCE / name.split(".")[0]).with_suffix(
+                    ".py"
+                ).exists(), name
             else:
                 assert re.search(rf"\b{re.escape(name.split('.')[-1])}\b", code), name
     assert said > 50

@@ -1,4 +1,5 @@
-"""One flat for one job on one brake: every door that tells a size of the blank tells the same, on every machine."""
+"""One flat for one job on one brake: every door that tells a size of the blank tells the same, on
+every machine."""
 
 from __future__ import annotations
 
@@ -61,7 +62,9 @@ def dxf_extents(blank: Blank, path) -> tuple[float, float]:
 
 
 def svg_extents(blank: Blank) -> tuple[float, float]:
-    width, height = re.match(r'<svg [^>]*width="([\d.]+)mm" height="([\d.]+)mm"', svg_text(blank)).groups()
+    width, height = re.match(
+        r'<svg [^>]*width="([\d.]+)mm" height="([\d.]+)mm"', svg_text(blank)
+    ).groups()
     return float(width), float(height)
 
 
@@ -70,11 +73,17 @@ DOORS = {
     "cut, a piece": lambda job, brake, rack, folder: _single(
         lots([job.model_copy(update={"quantity": 1, "grain": None})], rack)[0]
     ),
-    "piece in hand": lambda job, brake, rack, folder: in_hand(job, brake, 1.0, 1.0, CutFrom().shear).blank,
+    "piece in hand": lambda job, brake, rack, folder: (
+        in_hand(job, brake, 1.0, 1.0, CutFrom().shear).blank
+    ),
     "before corners are cut": lambda job, brake, rack, folder: uncut(on_brake(job, brake)).size,
-    "drawing": lambda job, brake, rack, folder: dxf_extents(flat_for(job, brake), folder / "flat.dxf"),
+    "drawing": lambda job, brake, rack, folder: dxf_extents(
+        flat_for(job, brake), folder / "flat.dxf"
+    ),
     "picture": lambda job, brake, rack, folder: svg_extents(flat_for(job, brake)),
-    "record": lambda job, brake, rack, folder: tuple(blank_record(flat_for(job, brake), job)["size"]),
+    "record": lambda job, brake, rack, folder: tuple(
+        blank_record(flat_for(job, brake), job)["size"]
+    ),
     "sums": lambda job, brake, rack, folder: tuple(s.total for s in flat_for(job, brake).sums[:2]),
     "check": lambda job, brake, rack, folder: Inspection(job, flat_for(job, brake)).blank.size,
 }
@@ -109,31 +118,47 @@ def test_every_door_tells_one_size_of_a_demonstration(tmp_path):
 def test_every_door_tells_one_size_of_a_random_part_on_any_machine(tmp_path):
     jobs = random_jobs(300)
     assert len({brake.kind for _, brake in jobs}) > 1 and any(job.tools.any for job, _ in jobs)
-    # The piece in hand tries every size of the part, and a drawing is read back: a few of these are enough.
-    assert not wrong_doors(jobs, tmp_path, tuple(name for name in DOORS if name not in ("drawing", "piece in hand")))
+    # The piece in hand tries every size of the part, and a drawing is read back: a few of these are
+    # enough.
+    assert not wrong_doors(
+        jobs, tmp_path, tuple(name for name in DOORS if name not in ("drawing", "piece in hand"))
+    )
     assert not wrong_doors(jobs[::30], tmp_path)
 
 
 def test_fold_places_and_area_are_those_of_the_outline(tmp_path):
-    """The outline less its holes is the metal of the panels and the bends between them; every line to scribe lies on a fold or a notch."""
+    """The outline less its holes is the metal of the panels and the bends between them; every line
+    to scribe lies on a fold or a notch."""
     for job, brake in random_jobs(40, seed=36):
         flat = flat_for(job, brake)
-        assert flat.outline.area == pytest.approx(abs(shapely.Polygon(flat.outline.flattened()).area), rel=2e-3)
+        assert flat.outline.area == pytest.approx(
+            abs(shapely.Polygon(flat.outline.flattened()).area), rel=2e-3
+        )
         lines = [s.setting for s in mark_out(flat).scribe]
         for fold in flat.folds:
             axis = int(np.argmax(np.abs(fold.outward)))
             if abs(fold.outward[axis]) > 0.9999 and lines:
                 at = float(fold.start[axis])
-                assert min(abs(s - v) for s in lines for v in (at, flat.size[axis] - at)) < NEAR, (job.name, fold.name)
+                assert min(abs(s - v) for s in lines for v in (at, flat.size[axis] - at)) < NEAR, (
+                    job.name,
+                    fold.name,
+                )
 
 
 @pytest.mark.parametrize(("first", "second"), [(60.0, 50.0), (152.4, 239.7)])
 @pytest.mark.parametrize("bottomed", [False, True])
 @pytest.mark.parametrize("brake", [b for b in RACK.brakes if b.kind != "hand"], ids=lambda b: b.key)
 def test_a_perfect_part_measures_what_was_written(brake, first, second, bottomed):
-    """The flat bent with its own allowance has the legs that were asked for, whatever tools decide the radius."""
-    job = Job(part=SingleBend(first=first, second=second, length=300, measured="outside"), metal="mild-steel", thickness="1.5 mm",
-              units="mm", brake=brake.key, bottomed=bottomed)  # fmt: skip
+    """The flat bent with its own allowance has the legs that were asked for, whatever tools decide
+    the radius."""
+    job = Job(
+        part=SingleBend(first=first, second=second, length=300, measured="outside"),
+        metal="mild-steel",
+        thickness="1.5 mm",
+        units="mm",
+        brake=brake.key,
+        bottomed=bottomed,
+    )
     sizes = [line.wanted for line in Inspection(job, flat_for(job, brake)).lines]
     assert all(any(abs(size - leg) < NEAR for size in sizes) for leg in (first, second))
 
@@ -160,9 +185,13 @@ def first_piece(told) -> tuple[float, float]:
 
 COMMANDS = {
     "blank": lambda home, job: json.loads(crane(home, "blank", job, "--json"))["size"],
-    "plan": lambda home, job: json.loads(crane(home, "plan", job, "--quick", "--json"))["blank"]["size"],
+    "plan": lambda home, job: json.loads(crane(home, "plan", job, "--quick", "--json"))["blank"][
+        "size"
+    ],
     "cut": lambda home, job: first_piece(json.loads(crane(home, "cut", job, "--json"))),
-    "fits-piece": lambda home, job: json.loads(crane(home, "fits-piece", job, "--piece", "100x100", "--json"))["blank"],
+    "fits-piece": lambda home, job: json.loads(
+        crane(home, "fits-piece", job, "--piece", "100x100", "--json")
+    )["blank"],
 }
 TELL_NO_BLANK = {
     "open",
@@ -187,7 +216,16 @@ def test_every_command_and_writer_is_a_door_that_is_looked_at():
     """A new command or writer has to be put here, with a probe where it tells a blank."""
     commands = set(typer.main.get_command(app).commands)
     assert commands == set(COMMANDS) | TELL_NO_BLANK | ON_PAPER | {"fitting"}
-    assert {w.id for w in WRITERS} == {"sheet", "marking", "template", "dxf", "svg", "stl", "glb", "plan"}
+    assert {w.id for w in WRITERS} == {
+        "sheet",
+        "marking",
+        "template",
+        "dxf",
+        "svg",
+        "stl",
+        "glb",
+        "plan",
+    }
 
 
 @pytest.mark.parametrize(
@@ -199,8 +237,13 @@ def test_every_command_and_writer_is_a_door_that_is_looked_at():
     ],
 )
 def test_every_command_tells_one_size(metal, thickness, brake, tmp_path):
-    job = Job(part=SingleBend(first=152.4, second=101.6, length=254, measured="outside"), metal=metal, thickness=thickness, brake=brake,
-              units="in")  # fmt: skip
+    job = Job(
+        part=SingleBend(first=152.4, second=101.6, length=254, measured="outside"),
+        metal=metal,
+        thickness=thickness,
+        brake=brake,
+        units="in",
+    )
     path = tmp_path / "job.json"
     write_job(job, path)
     wanted = flat_for(job, RACK[brake]).size
@@ -210,8 +253,18 @@ def test_every_command_tells_one_size(metal, thickness, brake, tmp_path):
 
 
 def test_the_pieces_of_a_duct_fitting_are_cut_as_they_are_laid_out(tmp_path):
-    sizes = {"length": "12 in", "width": "8 in", "small_length": "12 in", "small_width": "8 in", "height": "10 in",
-        "first_end": "flange", "second_end": "flange", "metal": "galvanized", "thickness": "16 ga", "brake": "apiary-finger-50"}  # fmt: skip
+    sizes = {
+        "length": "12 in",
+        "width": "8 in",
+        "small_length": "12 in",
+        "small_width": "8 in",
+        "height": "10 in",
+        "first_end": "flange",
+        "second_end": "flange",
+        "metal": "galvanized",
+        "thickness": "16 ga",
+        "brake": "apiary-finger-50",
+    }
     path, work = tmp_path / "sizes.json", tmp_path / "work.json"
     path.write_text(json.dumps(sizes))
     told = json.loads(crane(tmp_path, "fitting", path, "-o", work))["pieces"]
@@ -240,58 +293,98 @@ def test_the_strip_of_the_window_is_that_of_the_command_line(tmp_path, qtbot):
     session, parent = Session(job, RACK), QWidget()
     qtbot.addWidget(parent)
     dialog = StripDialog(session, LIGHT, parent, lambda: None)
-    assert told["flat"] == pytest.approx(dialog.record.flat, abs=NEAR) and told["line"] == pytest.approx(
-        dialog.record.line, abs=NEAR
+    assert told["flat"] == pytest.approx(dialog.record.flat, abs=NEAR) and told[
+        "line"
+    ] == pytest.approx(dialog.record.line, abs=NEAR)
+    assert told["flat"] == pytest.approx(
+        flat_for(coupon_job(job, RACK[job.brake]), RACK[job.brake]).size[0], abs=NEAR
     )
-    assert told["flat"] == pytest.approx(flat_for(coupon_job(job, RACK[job.brake]), RACK[job.brake]).size[0], abs=NEAR)
     session.close()
 
 
 def on_die(brake: Brake, die: str, **fields) -> Job:
-    part = {"kind": "strip", "legs": [30, 60, 60, 60, 30], "angles": [90, -90, 90, -90], "length": 200, "measured": "outside"}
+    part = {
+        "kind": "strip",
+        "legs": [30, 60, 60, 60, 30],
+        "angles": [90, -90, 90, -90],
+        "length": 200,
+        "measured": "outside",
+    }
     return Job.model_validate(
-        {"part": part, "metal": "mild-steel", "thickness": "1.5 mm", "units": "mm", "brake": brake.key,
-         "tools": {"brake": brake.key, "every": {"die": die}}, **fields}
-    )  # fmt: skip
+        {
+            "part": part,
+            "metal": "mild-steel",
+            "thickness": "1.5 mm",
+            "units": "mm",
+            "brake": brake.key,
+            "tools": {"brake": brake.key, "every": {"die": die}},
+            **fields,
+        }
+    )
 
 
 def test_a_die_that_is_asked_for_is_the_die_of_the_flat():
     press = RACK["honey-press-2000"]
     dies = press.dies_for(
-        Job(part=SingleBend(first=60, second=50, length=300), metal="mild-steel", thickness="1.5 mm", units="mm").sheet
+        Job(
+            part=SingleBend(first=60, second=50, length=300),
+            metal="mild-steel",
+            thickness="1.5 mm",
+            units="mm",
+        ).sheet
     )
     flats = {die.name: flat_for(on_die(press, die.name), press) for die in dies}
-    assert len({round(flat.size[0], 3) for flat in flats.values()}) == len({die.opening for die in dies}) > 1
+    assert (
+        len({round(flat.size[0], 3) for flat in flats.values()})
+        == len({die.opening for die in dies})
+        > 1
+    )
     for die in dies:
         # 16 % of the opening in mild steel: common practice, no source.
         assert flats[die.name].folds[0].bend.radius == pytest.approx(0.16 * die.opening)
 
 
 def test_what_other_tools_make_is_told_signed_and_cured():
-    """A radius is written that no die makes: the plan says by how much the part is off, carries a care sign, and offers the tools' own."""
+    """A radius is written that no die makes: the plan says by how much the part is off, carries a
+    care sign, and offers the tools' own."""
     from zealous_crane.planning.outcome import Outcome
     from zealous_crane.planning.remedies.registry import advise
 
     press = RACK["honey-press-2000"]
-    job = on_die(press, press.dies_for(on_die(press, "").sheet)[0].name).model_copy(update={"radius": 6.0, "sizes_within": 0.2})
+    job = on_die(press, press.dies_for(on_die(press, "").sheet)[0].name).model_copy(
+        update={"radius": 6.0, "sizes_within": 0.2}
+    )
     plan = advise(make_plan(job, press), RACK)
     error = plan.radius_error
     assert plan.feasible and error is not None and error.across == 4 and plan.state is Outcome.CARE
-    # By hand: BD = 2 (r + T) − π/2 (r + 0.44 T); between 6 mm and what the V makes it changes by (2 − π/2) Δr a bend.
+    # By hand: BD = 2 (r + T) − π/2 (r + 0.44 T); between 6 mm and what the V makes it changes by (2
+    # − π/2) Δr a bend.
     made = error.bends[0].made
-    assert error.off == pytest.approx(4 * (2 - np.pi / 2) * (made - 6.0), abs=1e-6) and "too short" in plan.reasons[0]
+    assert (
+        error.off == pytest.approx(4 * (2 - np.pi / 2) * (made - 6.0), abs=1e-6)
+        and "too short" in plan.reasons[0]
+    )
     cured = make_plan(plan.cures[0].job, press)
     assert cured.radius_error is None and cured.blank.folds[0].bend.radius == pytest.approx(made)
-    # The legs the person gets with the cured flat are those that were written: outside legs less deduction is the flat.
+    # The legs the person gets with the cured flat are those that were written: outside legs less
+    # deduction is the flat.
     bends = [f.bend for f in cured.blank.folds]
-    assert cured.blank.size[0] == pytest.approx(30 + 60 * 3 + 30 - sum(b.deduction for b in bends), abs=1e-6)
+    assert cured.blank.size[0] == pytest.approx(
+        30 + 60 * 3 + 30 - sum(b.deduction for b in bends), abs=1e-6
+    )
     assert plan_record(plan)["verdict"]["state"] == "care"
 
 
 def test_a_bottomed_job_is_laid_out_for_the_tip_and_warned():
     press = RACK["shed-press-31"]
-    job = Job(part=SingleBend(first=152.4, second=239.7, length=724, measured="inside"), metal="aluminium-5052", thickness="1/8 in",
-              brake=press.key, units="in", bottomed=True)  # fmt: skip
+    job = Job(
+        part=SingleBend(first=152.4, second=239.7, length=724, measured="inside"),
+        metal="aluminium-5052",
+        thickness="1/8 in",
+        brake=press.key,
+        units="in",
+        bottomed=True,
+    )
     flat = flat_for(job, press)
     assert flat.folds[0].bend.radius == pytest.approx(press.punch_order[0].radius)
     assert any("may crack" in doubt for doubt in flat.doubts)
@@ -316,14 +409,19 @@ def test_a_brake_the_shop_does_not_have_leaves_the_school_alone():
         brake="sold-last-year",
     )
     assert MachineLibrary(()).find(job.brake) is None
-    assert flat_for(job, None).folds[0].bend.radius == pytest.approx(2.0), "one thickness, as the method takes it"
+    assert flat_for(job, None).folds[0].bend.radius == pytest.approx(2.0), (
+        "one thickness, as the method takes it"
+    )
 
 
-@pytest.mark.parametrize("jobs", [demonstrations, lambda: random_jobs(80, seed=37)], ids=["demonstrations", "random"])
+@pytest.mark.parametrize(
+    "jobs", [demonstrations, lambda: random_jobs(80, seed=37)], ids=["demonstrations", "random"]
+)
 def test_the_flat_holds_the_metal_of_the_folded_solid(jobs):
-    """The part folded up in solids by another library, panels and bent strips, weighs what the outline that is cut weighs: where the neutral
-    line does not lie in the middle of the sheet a bend's metal is stretched by (θ·(r + T/2) − BA)·T a mm of fold. Reliefs and holes, which
-    the solids do not have, are the only difference."""
+    """The part folded up in solids by another library, panels and bent strips, weighs what the
+    outline that is cut weighs: where the neutral line does not lie in the middle of the sheet a
+    bend's metal is stretched by (θ·(r + T/2) − BA)·T a mm of fold. Reliefs and holes, which the
+    solids do not have, are the only difference."""
     looked = 0
     for job, brake in jobs():
         flat = flat_for(job, brake)
@@ -332,13 +430,24 @@ def test_the_flat_holds_the_metal_of_the_folded_solid(jobs):
         looked += 1
         record, t = blank_record(flat, job), flat.thickness
         part = Part(record, [fold["angle"] for fold in record["folds"]], 0)
-        bodies = [*(part.panel(i) for i in range(len(flat.panels))), *(part.strip(i) for i in range(len(flat.folds)))]
+        bodies = [
+            *(part.panel(i) for i in range(len(flat.panels))),
+            *(part.strip(i) for i in range(len(flat.folds))),
+        ]
         solid = sum(body.volume() for body in bodies if body is not None)
         stretched = 0.0
         for fold, bend in zip(flat.folds, part.bends, strict=True):
             angle = np.radians(abs(fold.angle))
-            stretched += (angle * (max(0.0, bend.radius(angle)) + t / 2) - fold.bend.allowance) * fold.length * t
+            stretched += (
+                (angle * (max(0.0, bend.radius(angle)) + t / 2) - fold.bend.allowance)
+                * fold.length
+                * t
+            )
         cut = abs(shapely.Polygon(flat.outline.flattened()).area) * t + stretched
         taken = sum(relief.size**2 for relief in flat.reliefs) * t
-        assert cut - 0.002 * cut < solid < cut + 0.002 * cut + taken, (job.name, brake.key, solid / cut)
+        assert cut - 0.002 * cut < solid < cut + 0.002 * cut + taken, (
+            job.name,
+            brake.key,
+            solid / cut,
+        )
     assert looked > 20

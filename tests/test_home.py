@@ -29,8 +29,10 @@ def test_a_run_of_the_tests_writes_nothing_into_a_book_named_by_the_environment(
             str(tests / "ui" / "test_book_at_the_brake.py"),
             "-x",
         ],
-        # A run of its own, whoever runs this one: plans that runs share are those of the source as it is.
-        env={k: v for k, v in os.environ.items() if k != "PYTEST_XDIST_WORKER"} | {"ZEALOUS_CRANE_BOOK": str(book)},
+        # A run of its own, whoever runs this one: plans that runs share are those of the source as
+        # it is.
+        env={k: v for k, v in os.environ.items() if k != "PYTEST_XDIST_WORKER"}
+        | {"ZEALOUS_CRANE_BOOK": str(book)},
         capture_output=True,
         text=True,
         check=False,

@@ -1,4 +1,5 @@
-"""Importing a module of ours changes nothing of the interpreter: not its environment, hooks, garbage rules or threads."""
+"""Importing a module of ours changes nothing of the interpreter: not its environment, hooks,
+garbage rules or threads."""
 
 import json
 import pkgutil
@@ -36,10 +37,12 @@ for name in sys.argv[1:]:
         changed[name] = [key for key in after if after[key] != before[key]]
         before = after
 print(json.dumps(changed))
-"""
+"""  # noqa: E501
 
 
 def test_no_module_changes_the_interpreter_as_it_is_imported():
     assert len(MODULES) > 200
-    done = subprocess.run([sys.executable, "-c", PROBE, *MODULES], capture_output=True, text=True, check=True)
+    done = subprocess.run(
+        [sys.executable, "-c", PROBE, *MODULES], capture_output=True, text=True, check=True
+    )
     assert json.loads(done.stdout) == {}

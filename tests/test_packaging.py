@@ -1,4 +1,5 @@
-"""What is packed: the wheel holds everything the program needs, and what tells a desktop about it is as it should be."""
+"""What is packed: the wheel holds everything the program needs, and what tells a desktop about it
+is as it should be."""
 
 import json
 import struct
@@ -35,7 +36,11 @@ def wheels(tmp_path_factory):
     left.write_text("")
     try:
         with ThreadPoolExecutor() as pool:
-            made = list(pool.map(tool("deb").make_wheel, [tmp_path_factory.mktemp("wheel") for _ in range(2)]))
+            made = list(
+                pool.map(
+                    tool("deb").make_wheel, [tmp_path_factory.mktemp("wheel") for _ in range(2)]
+                )
+            )
     finally:
         left.unlink()
         if not there:
@@ -52,20 +57,28 @@ def test_wheels_made_side_by_side_are_alike_and_hold_nothing_that_is_no_more(whe
 def test_the_wheel_holds_the_program_and_what_ships_with_it(wheels):
     wheel, _ = wheels
     names = zipfile.ZipFile(wheel).namelist()
-    tracked = subprocess.run(["git", "ls-files", "src"], cwd=ROOT, capture_output=True, text=True, check=True).stdout.split()
+    tracked = subprocess.run(
+        ["git", "ls-files", "src"], cwd=ROOT, capture_output=True, text=True, check=True
+    ).stdout.split()
     for path in tracked:
         if path.endswith((".c", ".h")):
             continue  # compiled, where a compiler was
         assert path.removeprefix("src/") in names, path
     data = [name.split("/data/", 1)[1] for name in names if ".data/data/" in name]
     for wanted in (
-        "share/applications/zealous-crane.desktop", "share/mime/packages/zealous-crane.xml", "share/man/man1/zealous-crane.1",
-        "share/metainfo/zealous-crane.metainfo.xml", "share/icons/hicolor/scalable/apps/zealous-crane.svg",
-        "share/bash-completion/completions/zealous-crane", "share/fish/vendor_completions.d/zealous-crane.fish",
+        "share/applications/zealous-crane.desktop",
+        "share/mime/packages/zealous-crane.xml",
+        "share/man/man1/zealous-crane.1",
+        "share/metainfo/zealous-crane.metainfo.xml",
+        "share/icons/hicolor/scalable/apps/zealous-crane.svg",
+        "share/bash-completion/completions/zealous-crane",
+        "share/fish/vendor_completions.d/zealous-crane.fish",
         *(f"share/icons/hicolor/{size}x{size}/apps/zealous-crane.png" for size in SIZES),
-    ):  # fmt: skip
+    ):
         assert wanted in data, wanted
-    entry = next(zipfile.ZipFile(wheel).read(n).decode() for n in names if n.endswith("entry_points.txt"))
+    entry = next(
+        zipfile.ZipFile(wheel).read(n).decode() for n in names if n.endswith("entry_points.txt")
+    )
     assert "zealous-crane = zealous_crane.cli:main" in entry
     assert f"zealous_crane-{__version__}" in wheel.name
     assert any("/_exact" in name and name.endswith(".so") for name in names) == COMPILED
@@ -78,14 +91,23 @@ def test_the_icon_is_there_in_every_size_a_desktop_looks_for(size):
 
 
 def test_the_desktop_is_told_how_a_job_is_opened():
-    desktop = dict(line.split("=", 1) for line in (PACKAGING / "zealous-crane.desktop").read_text().splitlines() if "=" in line)
+    desktop = dict(
+        line.split("=", 1)
+        for line in (PACKAGING / "zealous-crane.desktop").read_text().splitlines()
+        if "=" in line
+    )
     mime = ElementTree.parse(PACKAGING / "zealous-crane.xml").getroot()
     space = "{http://www.freedesktop.org/standards/shared-mime-info}"
     kind = mime.find(f"{space}mime-type")
-    assert kind.get("type") + ";" == desktop["MimeType"] and kind.find(f"{space}glob").get("pattern") == "*.crane"
+    assert (
+        kind.get("type") + ";" == desktop["MimeType"]
+        and kind.find(f"{space}glob").get("pattern") == "*.crane"
+    )
     assert desktop["Exec"] == "zealous-crane %f" and desktop["Icon"] == "zealous-crane"
     meta = ElementTree.parse(PACKAGING / "zealous-crane.metainfo.xml").getroot()
-    assert meta.findtext("launchable") == "zealous-crane.desktop" and meta.findtext("provides/mediatype") == kind.get("type")
+    assert meta.findtext("launchable") == "zealous-crane.desktop" and meta.findtext(
+        "provides/mediatype"
+    ) == kind.get("type")
 
 
 def test_manual_page_and_completions_are_of_this_command_line(tmp_path):
@@ -113,15 +135,44 @@ def test_every_key_is_used_once():
 
 @pytest.mark.parametrize("kind", KINDS)
 def test_every_schema_is_published_as_it_is(kind):
-    assert json.loads((ROOT / "docs" / f"{kind}.schema.json").read_text(encoding="utf-8")) == schema_of(kind)
+    assert json.loads(
+        (ROOT / "docs" / f"{kind}.schema.json").read_text(encoding="utf-8")
+    ) == schema_of(kind)
     Draft202012Validator.check_schema(schema_of(kind))
 
 
 STANDARD = {
-    "$schema", "$defs", "$ref", "title", "description", "default", "const", "enum", "type", "anyOf", "oneOf", "allOf", "properties",
-    "required", "additionalProperties", "items", "prefixItems", "minItems", "maxItems", "minLength", "maxLength", "pattern", "minimum",
-    "maximum", "exclusiveMinimum", "exclusiveMaximum", "propertyNames", "discriminator", "examples", "format",
-}  # fmt: skip
+    "$schema",
+    "$defs",
+    "$ref",
+    "title",
+    "description",
+    "default",
+    "const",
+    "enum",
+    "type",
+    "anyOf",
+    "oneOf",
+    "allOf",
+    "properties",
+    "required",
+    "additionalProperties",
+    "items",
+    "prefixItems",
+    "minItems",
+    "maxItems",
+    "minLength",
+    "maxLength",
+    "pattern",
+    "minimum",
+    "maximum",
+    "exclusiveMinimum",
+    "exclusiveMaximum",
+    "propertyNames",
+    "discriminator",
+    "examples",
+    "format",
+}
 """Keywords of JSON Schema 2020-12 (and ``discriminator``, of OpenAPI) that the schema may use."""
 
 
@@ -132,14 +183,21 @@ def keywords(schema, names=False):
     if not isinstance(schema, dict):
         return []
     own = [] if names else [k for k in schema if k not in STANDARD]
-    held = {k: v for k, v in schema.items() if names or k not in ("default", "examples", "discriminator")}
+    held = {
+        k: v
+        for k, v in schema.items()
+        if names or k not in ("default", "examples", "discriminator")
+    }
     inner = [keywords(v, k in ("properties", "$defs") and not names) for k, v in held.items()]
     return own + [k for found in inner for k in found]
 
 
 def refused(kind, data):
     """What the validating library has against data."""
-    return [error.message[:200] for error in Draft202012Validator(schema_of(kind)).iter_errors(json.loads(json.dumps(data)))]
+    return [
+        error.message[:200]
+        for error in Draft202012Validator(schema_of(kind)).iter_errors(json.loads(json.dumps(data)))
+    ]
 
 
 def test_files_as_they_are_written_hold_to_their_schemas(rack):
@@ -157,13 +215,20 @@ def test_files_as_they_are_written_hold_to_their_schemas(rack):
 def test_what_is_spoilt_is_refused_by_the_schema(rack):
     job = demo_job("syrup-tray")
     plan = plan_record(plan_of(job, rack[job.brake]))
-    for kind, data in (("job", job.model_dump(mode="json")), ("work", demo_work("hive-scale").model_dump(mode="json")),
-                       ("brake", rack[job.brake].model_dump(mode="json")), ("plan", plan)):  # fmt: skip
+    for kind, data in (
+        ("job", job.model_dump(mode="json")),
+        ("work", demo_work("hive-scale").model_dump(mode="json")),
+        ("brake", rack[job.brake].model_dump(mode="json")),
+        ("plan", plan),
+    ):
         assert refused(kind, {k: v for k, v in data.items() if k != "format"}), kind
         assert refused(kind, {**data, "format": "something else"}), kind
     assert refused("job", {**job.model_dump(mode="json"), "quantity": -1})
     assert refused("plan", {**plan, "strokes": [{**plan["strokes"][0], "reach": "far"}]})
-    assert refused("plan", {**plan, "strokes": [{k: v for k, v in plan["strokes"][0].items() if k != "angles_after"}]})
+    assert refused(
+        "plan",
+        {**plan, "strokes": [{k: v for k, v in plan["strokes"][0].items() if k != "angles_after"}]},
+    )
 
 
 @pytest.mark.parametrize("kind", KINDS)
@@ -171,5 +236,9 @@ def test_no_schema_has_a_keyword_that_no_validator_heeds(kind):
     assert sorted(set(keywords(schema_of(kind)))) == []
     if kind != "job":
         return
-    turn = next(d["properties"]["turn"] for d in schema_of("job")["$defs"].values() if "turn" in d.get("properties", {}))
+    turn = next(
+        d["properties"]["turn"]
+        for d in schema_of("job")["$defs"].values()
+        if "turn" in d.get("properties", {})
+    )
     assert (turn["minimum"], turn["maximum"]) == (-180, 180)

@@ -26,7 +26,9 @@ def test_missing_libraries_are_named_by_package(crane, monkeypatch):
 
     monkeypatch.setattr(crane.ctypes, "CDLL", refuse)
     missing = crane.missing_libraries()
-    assert {"libxcb-cursor0", "libxcb-icccm4", "libxkbcommon-x11-0", "libegl1", "libgl1"} <= set(missing)
+    assert {"libxcb-cursor0", "libxcb-icccm4", "libxkbcommon-x11-0", "libegl1", "libgl1"} <= set(
+        missing
+    )
 
 
 def test_where_it_may_not_install_it_prints_the_exact_line(crane, monkeypatch, capsys):
@@ -39,7 +41,9 @@ def test_where_it_may_not_install_it_prints_the_exact_line(crane, monkeypatch, c
 def test_a_failed_installation_says_so(crane, monkeypatch, capsys):
     monkeypatch.setattr(crane.shutil, "which", lambda name: "/usr/bin/" + name)
     monkeypatch.setattr(crane.os, "geteuid", lambda: 0)
-    monkeypatch.setattr(crane.subprocess, "run", lambda *a, **k: subprocess.CompletedProcess(a, 100))
+    monkeypatch.setattr(
+        crane.subprocess, "run", lambda *a, **k: subprocess.CompletedProcess(a, 100)
+    )
     assert not crane.install_packages(["libegl1"], "the window (Qt)")
     assert "did not work" in capsys.readouterr().err
 
@@ -56,7 +60,11 @@ def test_help_and_unknown_commands(crane, capsys):
 
 
 def test_the_lock_names_versions_and_no_addresses():
-    lines = [line for line in (ROOT / "lock.txt").read_text().splitlines() if line and not line.startswith("#")]
+    lines = [
+        line
+        for line in (ROOT / "lock.txt").read_text().splitlines()
+        if line and not line.startswith("#")
+    ]
     assert all(re.fullmatch(r"[A-Za-z0-9_.\-]+==[0-9][0-9A-Za-z.]*", line) for line in lines)
     locked = {line.split("==")[0].lower().replace("_", "-") for line in lines}
     import tomllib
@@ -77,8 +85,11 @@ def test_the_two_commands_of_the_readme():
 def test_pictures_without_a_display(tmp_path):
     done = subprocess.run(
         [sys.executable, str(ROOT / "tools" / "pictures.py"), "demo", str(tmp_path / "out")],
-        capture_output=True, text=True, check=True, timeout=100,
-    )  # fmt: skip
+        capture_output=True,
+        text=True,
+        check=True,
+        timeout=100,
+    )
     made = {path.name for path in (tmp_path / "out").iterdir()}
     assert made == {
         "shape.png",
@@ -113,9 +124,15 @@ def clear(room: float, least: float = 0.5) -> bool:
     mutants.ROOT = tmp_path
     found = [mutants._made(Path("x.py"), *fault) for fault in mutants.faults_of(ast.parse(source))]
     assert {(f.before, f.after) for f in found} >= {
-        ("room - least", "room + least"), ("room - least > 0.0", "room - least >= 0.0"), ("min(room, 2.0)", "max(room, 2.0)"),
-        ("room - least > 0.0 and min(room, 2.0) < 3.0", "room - least > 0.0 or min(room, 2.0) < 3.0"), ("0.5", "0.55"),
-    }  # fmt: skip
+        ("room - least", "room + least"),
+        ("room - least > 0.0", "room - least >= 0.0"),
+        ("min(room, 2.0)", "max(room, 2.0)"),
+        (
+            "room - least > 0.0 and min(room, 2.0) < 3.0",
+            "room - least > 0.0 or min(room, 2.0) < 3.0",
+        ),
+        ("0.5", "0.55"),
+    }
     for fault in found:
         compile(fault.source, "x.py", "exec")
         assert fault.source != source and "Room above the least." in fault.source
@@ -123,4 +140,20 @@ def clear(room: float, least: float = 0.5) -> bool:
         assert fault.tie is (fault.before in ("room - least > 0.0", "min(room, 2.0) < 3.0"))
     mutants = tool("mutants")
     # The same seed makes the same faults.
-    assert mutants.chosen(["cutting"], 3, 5) == mutants.chosen(["cutting"], 3, 5) != mutants.chosen(["cutting"], 3, 6)
+    assert (
+        mutants.chosen(["cutting"], 3, 5)
+        == mutants.chosen(["cutting"], 3, 5)
+        != mutants.chosen(["cutting"], 3, 6)
+    )
+
+
+def test_every_fault_called_harmless_is_still_written_there():
+    mutants = tool("mutants")
+    for file, before in mutants.harmless():
+        path = ROOT / mutants.HEART / file
+        parts = {
+            ast.unparse(node)
+            for node in ast.walk(ast.parse(path.read_text()))
+            if isinstance(node, ast.expr)
+        }
+        assert before in parts, (file, before)

@@ -21,7 +21,8 @@ sys.path.insert(0, str(HERE.parent / "tools"))
 SOURCE = Path(zealous_crane.__file__).parent
 
 JOINED = {"and", "beside", "the"}
-"""What joins the names of folds that are made together, and of cuts: such a name is data, as the folds' own are."""
+"""What joins the names of folds that are made together, and of cuts: such a name is data, as the
+folds' own are."""
 
 DEMOS = ("hive-scale", "syrup-tray", "frame-rail", "deep-feeder", "wax-melter-chimney", "hive-roof")
 """Every kind of machine and of verdict; one process for all, which learns the words once."""
@@ -36,8 +37,9 @@ def template() -> str:
 
 
 def test_every_text_of_the_program_can_be_translated():
-    """In the pseudo-language nothing is left untranslated; and a translator finds in the template whatever was asked for: choices,
-    names of fields and what an empty field says are worked out from data there."""
+    """In the pseudo-language nothing is left untranslated; and a translator finds in the template
+    whatever was asked for: choices, names of fields and what an empty field says are worked out
+    from data there."""
     setting = {
         **os.environ,
         "ZEALOUS_CRANE_LANGUAGE": "pseudo",
@@ -45,12 +47,22 @@ def test_every_text_of_the_program_can_be_translated():
         "PYTHONPATH": os.pathsep.join(sys.path),
     }
     ran = subprocess.run(
-        [sys.executable, str(HERE / "pseudo.py"), *DEMOS], capture_output=True, text=True, env=setting, check=True
+        [sys.executable, str(HERE / "pseudo.py"), *DEMOS],
+        capture_output=True,
+        text=True,
+        env=setting,
+        check=True,
     )
     said = json.loads(ran.stdout)
-    left = [line for line in said["left"] if set(re.findall(r"[A-Za-z]+", line.split(" — ")[0])) - JOINED]
+    left = [
+        line
+        for line in said["left"]
+        if set(re.findall(r"[A-Za-z]+", line.split(" — ")[0])) - JOINED
+    ]
     assert not left, "\n".join(left)
-    known = {json.loads(text) for text in re.findall(r'^msgid(?:_plural)? (".*")$', template(), re.M)}
+    known = {
+        json.loads(text) for text in re.findall(r'^msgid(?:_plural)? (".*")$', template(), re.M)
+    }
     assert len(said["asked"]) > 1400
     missing = sorted(set(said["asked"]) - known)
     assert not missing
@@ -59,9 +71,14 @@ def test_every_text_of_the_program_can_be_translated():
 def test_the_command_line_is_read_in_ones_own_language():
     said = subprocess.run(
         [sys.executable, "-m", "zealous_crane.cli", "plan", "--help"],
-        capture_output=True, text=True, check=True, env={**os.environ, "ZEALOUS_CRANE_LANGUAGE": "pseudo", "COLUMNS": "200"},
-    ).stdout  # fmt: skip
-    assert "⟦Plan the bends: order, clamping, fingers, reach and clearance of every stroke.⟧" in said
+        capture_output=True,
+        text=True,
+        check=True,
+        env={**os.environ, "ZEALOUS_CRANE_LANGUAGE": "pseudo", "COLUMNS": "200"},
+    ).stdout
+    assert (
+        "⟦Plan the bends: order, clamping, fingers, reach and clearance of every stroke.⟧" in said
+    )
     assert "⟦Which part of a work of several.⟧" in said
 
 
@@ -83,10 +100,15 @@ def calls():
 
 
 def test_sentences_are_whole_and_their_values_are_put_in_afterwards():
-    """A translator gets the sentence as it stands in the source: nothing is joined, formatted or chosen within it."""
+    """A translator gets the sentence as it stands in the source: nothing is joined, formatted or
+    chosen within it."""
     found = list(calls())
     assert len(found) > 800
-    assert not [(name, node.lineno) for name, node in found if isinstance(node.args[0], ast.JoinedStr | ast.BinOp)]
+    assert not [
+        (name, node.lineno)
+        for name, node in found
+        if isinstance(node.args[0], ast.JoinedStr | ast.BinOp)
+    ]
 
 
 def test_the_names_in_a_sentence_are_those_that_are_put_in():
@@ -94,7 +116,11 @@ def test_the_names_in_a_sentence_are_those_that_are_put_in():
         if not isinstance(node.func, ast.Attribute) or node.func.attr != "format":
             continue
         said = node.func.value
-        if not isinstance(said, ast.Call) or not isinstance(said.func, ast.Name) or said.func.id != "tr":
+        if (
+            not isinstance(said, ast.Call)
+            or not isinstance(said.func, ast.Name)
+            or said.func.id != "tr"
+        ):
             continue
         if not isinstance(said.args[0], ast.Constant):
             continue
@@ -113,28 +139,40 @@ def test_every_choice_of_a_form_has_words():
     from words import bring_in, models  # type: ignore[import-not-found]
 
     bring_in()
-    found = {kind for model in models() for info in model.model_fields.values() for kind in kinds_in(info.annotation)}
+    found = {
+        kind
+        for model in models()
+        for info in model.model_fields.values()
+        for kind in kinds_in(info.annotation)
+    }
     enums = {kind for kind in found if issubclass(kind, enum.Enum)}
     assert len(enums) > 15
     assert not {kind for kind in enums if not issubclass(kind, LabelledEnum)}
 
 
 NO_CHOICE = {"what", "value", "end", "units", "ruler", "sizes_class"}
-"""Fields that are a choice in one model and a sentence or a figure in another, or are written with figures."""
+"""Fields that are a choice in one model and a sentence or a figure in another, or are written with
+figures."""
 
 
 def test_no_choice_stands_in_a_sentence_as_it_stands_in_a_file():
     from words import bring_in, chosen, models  # type: ignore[import-not-found]
 
     bring_in()
-    choices = {name for model in models() for name, info in model.model_fields.items() if chosen(info.annotation)}
+    choices = {
+        name
+        for model in models()
+        for name, info in model.model_fields.items()
+        if chosen(info.annotation)
+    }
     assert {"film", "measured", "shape", "rule", "form", "by"} <= choices
     found = [
         (name, node.lineno, keyword.arg)
         for name, node in every_call()
         if isinstance(node.func, ast.Attribute) and node.func.attr == "format"
         for keyword in node.keywords
-        if isinstance(keyword.value, ast.Attribute) and keyword.value.attr in (choices | {"edge"}) - NO_CHOICE
+        if isinstance(keyword.value, ast.Attribute)
+        and keyword.value.attr in (choices | {"edge"}) - NO_CHOICE
     ]
     # A file's edge that its panel has not is said back as it was written.
     assert [(name, arg) for name, _, arg in found] == [("design.py", "edge")]
@@ -142,7 +180,12 @@ def test_no_choice_stands_in_a_sentence_as_it_stands_in_a_file():
 
 def test_the_template_holds_every_sentence():
     text = template()
-    for wanted in ("Can be made: ", "Shear to size; both diagonals must measure the same.", "&Save", "Inside radius"):
+    for wanted in (
+        "Can be made: ",
+        "Shear to size; both diagonals must measure the same.",
+        "&Save",
+        "Inside radius",
+    ):
         assert wanted in text, wanted
     assert 'msgid_plural "{count} finger set-ups"' in text
     assert text.count("msgid ") > 1200

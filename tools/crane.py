@@ -1,4 +1,5 @@
-"""Sets the project up from nothing and runs it. Standard library only: this runs before anything is installed."""
+"""Sets the project up from nothing and runs it. Standard library only: this runs before anything is
+installed."""
 
 from __future__ import annotations
 
@@ -14,7 +15,8 @@ ROOT = Path(__file__).resolve().parent.parent
 VENV = ROOT / ".venv"
 PYTHON = VENV / "bin" / "python"
 
-# Library Qt loads, and the Debian or Ubuntu package it is in. The first group is needed even off screen.
+# Library Qt loads, and the Debian or Ubuntu package it is in. The first group is needed even off
+# screen.
 LIBRARIES = {
     "libglib-2.0.so.0": "libglib2.0-0",
     "libfontconfig.so.1": "libfontconfig1",
@@ -48,7 +50,7 @@ HELP = """usage: ./crane COMMAND
   mutants  small faults put into the heart, and whether a test sees each (--count, --seed, --room)
   shots    refresh docs/screenshots from the demonstration jobs
   run ...  the program itself: ./crane run plan JOB --json
-"""
+"""  # noqa: E501
 
 
 def say(text: str) -> None:
@@ -67,19 +69,32 @@ def missing_libraries() -> list[str]:
 
 
 def install_packages(packages: list[str], why: str) -> bool:
-    """Install system packages where that is allowed, otherwise print the exact line; True when they are there."""
+    """Install system packages where that is allowed, otherwise print the exact line; True when they
+    are there."""
     prefix = [] if os.geteuid() == 0 else ["sudo", "-n"]
     line = f"sudo apt-get update && sudo apt-get install -y {' '.join(packages)}"
     allowed = shutil.which("apt-get") and (
-        not prefix or (shutil.which("sudo") and subprocess.run([*prefix, "true"], capture_output=True).returncode == 0)
+        not prefix
+        or (
+            shutil.which("sudo")
+            and subprocess.run([*prefix, "true"], capture_output=True).returncode == 0
+        )
     )
     if not allowed:
-        say(f"{why} needs system packages that are not here. Run this line, then try again:\n  {line}")
+        say(
+            f"{why} needs system packages that are not here. Run this line, then try again:\n  "
+            f"{line}"
+        )
         return False
     say(f"Installing for {why}: {' '.join(packages)}")
     environment = {**os.environ, "DEBIAN_FRONTEND": "noninteractive"}
-    for command in (["update", "-qq"], ["install", "-y", "-qq", "--no-install-recommends", *packages]):
-        done = subprocess.run([*prefix, "apt-get", *command], env=environment, stdout=subprocess.DEVNULL)
+    for command in (
+        ["update", "-qq"],
+        ["install", "-y", "-qq", "--no-install-recommends", *packages],
+    ):
+        done = subprocess.run(
+            [*prefix, "apt-get", *command], env=environment, stdout=subprocess.DEVNULL
+        )
         if done.returncode:
             say(f"That did not work. Run this line, then try again:\n  {line}")
             return False
@@ -92,7 +107,8 @@ def site_packages() -> Path:
 
 
 def make_environment() -> bool:
-    """The virtual environment with the locked versions; nothing is done when it is already right."""
+    """The virtual environment with the locked versions; nothing is done when it is already
+    right."""
     lock = (ROOT / "lock.txt").read_bytes()
     stamp, wanted = VENV / "crane-stamp", hashlib.sha256(lock + sys.version.encode()).hexdigest()
     if PYTHON.exists() and stamp.exists() and stamp.read_text() == wanted:
@@ -106,7 +122,16 @@ def make_environment() -> bool:
             return False
     say("Setting up .venv with the locked versions; once only.")
     subprocess.run([sys.executable, "-m", "venv", "--clear", str(VENV)], check=True)
-    pip = [str(PYTHON), "-m", "pip", "install", "-q", "--disable-pip-version-check", "-r", str(ROOT / "lock.txt")]
+    pip = [
+        str(PYTHON),
+        "-m",
+        "pip",
+        "install",
+        "-q",
+        "--disable-pip-version-check",
+        "-r",
+        str(ROOT / "lock.txt"),
+    ]
     if subprocess.run(pip).returncode:
         say("The packages could not be installed; see above.")
         return False
@@ -117,34 +142,48 @@ def make_environment() -> bool:
 
 
 def unpack_window_library(python: Path, site: Path) -> None:
-    """The window library carries Python of its own inside and compiles it at every start; written out, once is enough."""
+    """The window library carries Python of its own inside and compiles it at every start; written
+    out, once is enough."""
     if not (site / "shiboken6" / "files.dir").exists():
         written_out = {**os.environ, "SBK_EMBED": "0", "PYTHONPATH": str(site)}
-        subprocess.run([str(python), "-c", "import PySide6.QtCore"], env=written_out, capture_output=True)
+        subprocess.run(
+            [str(python), "-c", "import PySide6.QtCore"], env=written_out, capture_output=True
+        )
 
 
 def compile_engine() -> None:
-    """The compiled questions of the contact search, anew when their sources changed; without a compiler the program does without."""
+    """The compiled questions of the contact search, anew when their sources changed; without a
+    compiler the program does without."""
     folder = ROOT / "src" / "zealous_crane" / "kernel" / "native"
     sources = b"".join(path.read_bytes() for path in sorted(folder.glob("*.[ch]")))
-    stamp, wanted = VENV / "crane-engine", hashlib.sha256(sources + sys.version.encode()).hexdigest()
+    stamp, wanted = (
+        VENV / "crane-engine",
+        hashlib.sha256(sources + sys.version.encode()).hexdigest(),
+    )
     if stamp.exists() and stamp.read_text() == wanted:
         return
     for old in folder.glob("_exact*.so"):
         old.unlink()
-    subprocess.run([str(PYTHON), "setup.py", "-q", "build_ext", "--inplace", "--force"], cwd=ROOT, capture_output=True)
+    subprocess.run(
+        [str(PYTHON), "setup.py", "-q", "build_ext", "--inplace", "--force"],
+        cwd=ROOT,
+        capture_output=True,
+    )
     if not any(folder.glob("_exact*.so")):
         say(
-            "No C compiler was found (packages gcc and python3-dev): plans are worked out without, and take several times as long."
+            "No C compiler was found (packages gcc and python3-dev): plans are worked out "
+            "without, and take several times as long."
         )
     stamp.write_text(wanted)
 
 
 def run(*arguments: str, **environment: str) -> int:
-    """Run Python here. What it compiles is kept, also where the surroundings keep none: every process that is started would compile the
-    whole program anew."""
+    """Run Python here. What it compiles is kept, also where the surroundings keep none: every
+    process that is started would compile the whole program anew."""
     kept = {name: value for name, value in os.environ.items() if name != "PYTHONDONTWRITEBYTECODE"}
-    return subprocess.run([str(PYTHON), *arguments], cwd=ROOT, env={**kept, **environment}).returncode
+    return subprocess.run(
+        [str(PYTHON), *arguments], cwd=ROOT, env={**kept, **environment}
+    ).returncode
 
 
 def check() -> int:
@@ -153,19 +192,35 @@ def check() -> int:
         ["ruff", "format", "--check", "-q", "src", "tests", "tools"],
         ["ruff", "check", "-q", "src", "tests", "tools"],
         ["mypy"],
-        # What a tool asks of the program is there, too; short functions written in place are not worth their types.
-        ["mypy", "--follow-imports=silent", "--disable-error-code=misc", "--disable-error-code=no-untyped-call", "tools"],
+        # What a tool asks of the program is there, too; short functions written in place are not
+        # worth their types.
+        [
+            "mypy",
+            "--follow-imports=silent",
+            "--disable-error-code=misc",
+            "--disable-error-code=no-untyped-call",
+            "tools",
+        ],
     )
-    return max(run("-m", *step, MYPYPATH="tests:tests/cutting:tests/inspection:tools") for step in steps)
+    return max(
+        run("-m", *step, MYPYPATH="tests:tests/cutting:tests/inspection:tools") for step in steps
+    )
 
 
 def test(arguments: list[str]) -> int:
     bad = 0 if arguments else check()
-    # The book on a shared database is tried against a real server where one may be installed; else that test is passed over.
-    if os.environ.get("CRANE_DATABASE") == "install" and not list(Path("/usr/lib/postgresql").glob("*/bin/initdb")):
+    # The book on a shared database is tried against a real server where one may be installed; else
+    # that test is passed over.
+    if os.environ.get("CRANE_DATABASE") == "install" and not list(
+        Path("/usr/lib/postgresql").glob("*/bin/initdb")
+    ):
         install_packages(["postgresql"], "the test of a book that several benches share")
     # A bare root, to put the Debian package into, likewise.
-    if os.environ.get("CRANE_BARE_ROOT") == "install" and os.geteuid() == 0 and not shutil.which("mmdebstrap"):
+    if (
+        os.environ.get("CRANE_BARE_ROOT") == "install"
+        and os.geteuid() == 0
+        and not shutil.which("mmdebstrap")
+    ):
         install_packages(["mmdebstrap"], "the test of the package in a bare root")
     offscreen = os.environ.get("QT_QPA_PLATFORM", "offscreen")
     # Both cores; a part of the tests, or with a debugger, runs as it is asked for.
@@ -180,7 +235,9 @@ def demo(arguments: list[str]) -> int:
     if os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY"):
         return run("-m", "zealous_crane.cli", "open", "src/zealous_crane/demo/syrup-tray.json")
     folder = Path(arguments[0]) if arguments else ROOT / "crane-demo"
-    return run(str(ROOT / "tools" / "pictures.py"), "demo", str(folder), QT_QPA_PLATFORM="offscreen")
+    return run(
+        str(ROOT / "tools" / "pictures.py"), "demo", str(folder), QT_QPA_PLATFORM="offscreen"
+    )
 
 
 def main(arguments: list[str]) -> int:
@@ -193,16 +250,27 @@ def main(arguments: list[str]) -> int:
         "test": lambda: test(rest),
         "check": check,
         "bench": lambda: run(
-            "-m", "bench", *rest, QT_QPA_PLATFORM="offscreen", PYTHONPATH=f"{ROOT / 'tools'}:{ROOT / 'tests'}"
+            "-m",
+            "bench",
+            *rest,
+            QT_QPA_PLATFORM="offscreen",
+            PYTHONPATH=f"{ROOT / 'tools'}:{ROOT / 'tests'}",
         ),
-        "mutants": lambda: run(str(ROOT / "tools" / "mutants.py"), *rest, QT_QPA_PLATFORM="offscreen"),
+        "mutants": lambda: run(
+            str(ROOT / "tools" / "mutants.py"), *rest, QT_QPA_PLATFORM="offscreen"
+        ),
         "fuzz": lambda: run(str(ROOT / "tools" / "fuzz.py"), *rest, QT_QPA_PLATFORM="offscreen"),
-        "shots": lambda: run(str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"),
+        "shots": lambda: run(
+            str(ROOT / "tools" / "pictures.py"), "shots", QT_QPA_PLATFORM="offscreen"
+        ),
         "deb": lambda: run(str(ROOT / "tools" / "deb.py"), *rest),
         "words": lambda: run(str(ROOT / "tools" / "words.py"), QT_QPA_PLATFORM="offscreen"),
         "run": lambda: run("-m", "zealous_crane.cli", *rest),
     }
-    asks_for_help = command in ("demo", "test", "check", "shots", "deb", "words") and {"-h", "--help"} & set(rest)
+    asks_for_help = command in ("demo", "test", "check", "shots", "deb", "words") and {
+        "-h",
+        "--help",
+    } & set(rest)
     if command not in commands or asks_for_help:
         say(HELP)
         return 0 if asks_for_help or command in ("help", "-h", "--help") else 2

@@ -1,4 +1,5 @@
-"""A Debian package of the program with everything it needs from the package index inside: for the machine's own Python and kind.
+"""A Debian package of the program with everything it needs from the package index inside: for the
+machine's own Python and kind.
 
 Standard library only, with pip, dpkg-deb and the wheel that setuptools makes: ./crane deb [FOLDER].
 """
@@ -20,7 +21,8 @@ HOME = "usr/lib/zealous-crane"
 """Where program and packages lie; nothing of them is seen by other programs."""
 
 DESKTOP = ("shared-mime-info", "desktop-file-utils", "hicolor-icon-theme")
-"""What tells a desktop of icon, kind of file and menu; their triggers run when the package is put in."""
+"""What tells a desktop of icon, kind of file and menu; their triggers run when the package is put
+in."""
 
 SOURCES = ("src", "packaging", "pyproject.toml", "setup.py", "MANIFEST.in", "README.md", "LICENSE")
 """What a wheel is made from."""
@@ -69,9 +71,21 @@ def build(folder: Path, *, pressed: bool = True) -> Path:
         home = tree / HOME
         home.mkdir(parents=True)
         subprocess.run(
-            [sys.executable, "-m", "pip", "install", "-q", "--no-compile", "--target", str(home), "-c", str(ROOT / "lock.txt"), str(wheel)],
+            [
+                sys.executable,
+                "-m",
+                "pip",
+                "install",
+                "-q",
+                "--no-compile",
+                "--target",
+                str(home),
+                "-c",
+                str(ROOT / "lock.txt"),
+                str(wheel),
+            ],
             check=True,
-        )  # fmt: skip
+        )
         unpack_window_library(Path(sys.executable), home)
         compile_tree(tree, home)
         # What belongs to a desktop lies where it looks.
@@ -84,28 +98,47 @@ def build(folder: Path, *, pressed: bool = True) -> Path:
         launcher.parent.mkdir(parents=True)
         launcher.write_text(LAUNCHER.format(home=HOME, version=version))
         launcher.chmod(0o755)
-        machine = subprocess.run(["dpkg", "--print-architecture"], capture_output=True, text=True, check=True).stdout.strip()
+        machine = subprocess.run(
+            ["dpkg", "--print-architecture"], capture_output=True, text=True, check=True
+        ).stdout.strip()
         libraries = ", ".join(sorted({*LIBRARIES.values(), *DESKTOP}))
         control = tree / "DEBIAN" / "control"
         control.parent.mkdir()
-        control.write_text(CONTROL.format(number=number, machine=machine, version=version, libraries=libraries))
+        control.write_text(
+            CONTROL.format(number=number, machine=machine, version=version, libraries=libraries)
+        )
         folder.mkdir(parents=True, exist_ok=True)
         made = folder / f"zealous-crane_{number}_{machine}.deb"
         press = ["-Zxz"] if pressed else ["-Znone"]
         subprocess.run(
-            ["dpkg-deb", "--root-owner-group", *press, "--build", str(tree), str(made)], check=True, stdout=subprocess.DEVNULL
+            ["dpkg-deb", "--root-owner-group", *press, "--build", str(tree), str(made)],
+            check=True,
+            stdout=subprocess.DEVNULL,
         )
     return made
 
 
 def compile_tree(tree: Path, home: Path) -> None:
-    """Compile what lies in the package: only root may write where it lies, so that everybody else would compile it anew at every start.
+    """Compile what lies in the package: only root may write where it lies, so that everybody else
+    would compile it anew at every start.
 
     What cannot be compiled (files that show mistakes to their own tests) is left as it is.
     """
-    call = ["-m", "compileall", "-q", "-j", "0", "--invalidation-mode", "unchecked-hash", "-x", "/tests?/"]
+    call = [
+        "-m",
+        "compileall",
+        "-q",
+        "-j",
+        "0",
+        "--invalidation-mode",
+        "unchecked-hash",
+        "-x",
+        "/tests?/",
+    ]
     places = ["-s", str(tree), "-p", "/"]  # where it says it lies
-    subprocess.run([sys.executable, *call, *places, str(home)], check=False, stdout=subprocess.DEVNULL)
+    subprocess.run(
+        [sys.executable, *call, *places, str(home)], check=False, stdout=subprocess.DEVNULL
+    )
 
 
 def make_wheel(folder: Path) -> Path:
@@ -127,7 +160,11 @@ def make_wheel(folder: Path) -> Path:
             else:
                 shutil.copy2(ROOT / name, copy / name)
         made = subprocess.run(
-            [sys.executable, "-c", call, str(folder.resolve())], cwd=copy, check=False, capture_output=True, text=True
+            [sys.executable, "-c", call, str(folder.resolve())],
+            cwd=copy,
+            check=False,
+            capture_output=True,
+            text=True,
         )
     if made.returncode:
         raise RuntimeError(made.stderr[-2000:])

@@ -1,11 +1,13 @@
-"""Broken files, odd lengths, a pulled plug, and a hand that edits without a pause: nothing may end in a traceback or lose work.
+"""Broken files, odd lengths, a pulled plug, and a hand that edits without a pause: nothing may end
+in a traceback or lose work.
 
     ./crane fuzz                        a short run of each
     ./crane fuzz files --count 10000    mutated job, work, brake and drawing files
     ./crane fuzz lengths --count 20000  typed lengths
     ./crane fuzz kills --count 200      the program killed while it saves
     ./crane fuzz edits --count 800      edits and opened jobs in the window's session
-    ./crane fuzz strokes --count 400    plans of random parts on both machines, each stroke bent again in solids
+    ./crane fuzz strokes --count 400    plans of random parts on both machines, each stroke bent
+    again in solids
 
 Every run says its seed; the same seed makes the same cases.
 """
@@ -35,9 +37,39 @@ LONGEST = 20.0
 """Seconds one case may take."""
 
 ODD: tuple[Any, ...] = (
-    None, True, False, 0, -1, 1, 1e308, -1e308, 1e-320, 10**400, 0.0005, "", " ", "8 1/2", "1e999", "nan", "8³⁄₈", "1,500", "-3 mm",
-    "∞", "\x00", "a\nb", "x" * 5000, [], {}, [[]], ["a"] * 50, {"kind": "?"}, [[0, 0], [0, 0]], [0] * 2000, "<b>bold</b>", "％",
-)  # fmt: skip
+    None,
+    True,
+    False,
+    0,
+    -1,
+    1,
+    1e308,
+    -1e308,
+    1e-320,
+    10**400,
+    0.0005,
+    "",
+    " ",
+    "8 1/2",
+    "1e999",
+    "nan",
+    "8³⁄₈",
+    "1,500",
+    "-3 mm",
+    "∞",
+    "\x00",
+    "a\nb",
+    "x" * 5000,
+    [],
+    {},
+    [[]],
+    ["a"] * 50,
+    {"kind": "?"},
+    [[0, 0], [0, 0]],
+    [0] * 2000,
+    "<b>bold</b>",
+    "％",
+)
 
 PIECES = (
     "8",
@@ -85,7 +117,9 @@ class Tally:
         self.slowest = 0.0
         self.seen: Counter[str] = Counter()
 
-    def run(self, case: Callable[[], object], expected: tuple[type[BaseException], ...], what: str) -> None:
+    def run(
+        self, case: Callable[[], object], expected: tuple[type[BaseException], ...], what: str
+    ) -> None:
         begin = time.monotonic()
         self.count += 1
         try:
@@ -94,7 +128,10 @@ class Tally:
             self.refused += 1
             said = str(error)
             if (
-                any(word in said for word in ("Traceback", "NoneType", "valid tuple", "pydantic", "object at 0x"))
+                any(
+                    word in said
+                    for word in ("Traceback", "NoneType", "valid tuple", "pydantic", "object at 0x")
+                )
                 or not said.strip()
             ):
                 self.seen[f"no sentence: {said[:80]!r}"] += 1
@@ -104,7 +141,9 @@ class Tally:
                 raise
             self.broken += 1
             place = traceback.extract_tb(error.__traceback__)[-1]
-            self.seen[f"{type(error).__name__} at {Path(place.filename).name}:{place.lineno} ({what})"] += 1
+            self.seen[
+                f"{type(error).__name__} at {Path(place.filename).name}:{place.lineno} ({what})"
+            ] += 1
         took = time.monotonic() - begin
         self.slowest = max(self.slowest, took)
         if took > LONGEST:
@@ -113,7 +152,8 @@ class Tally:
 
     def say(self) -> bool:
         print(
-            f"{self.name}: {self.count} cases, {self.refused} refused in a sentence, {self.broken} tracebacks, {self.slow} over "
+            f"{self.name}: {self.count} cases, {self.refused} refused in a sentence, "
+            f"{self.broken} tracebacks, {self.slow} over "
             f"{LONGEST:g} s, slowest {self.slowest:.2f} s"
         )
         for what, count in self.seen.most_common(12):
@@ -149,7 +189,11 @@ def mutated_json(rng: random.Random, value: Any) -> str:
             deed = rng.random()
             if deed < 0.15 and isinstance(at, dict):
                 del at[path[-1]]
-            elif deed < 0.3 and isinstance(at[path[-1]], int | float) and not isinstance(at[path[-1]], bool):
+            elif (
+                deed < 0.3
+                and isinstance(at[path[-1]], int | float)
+                and not isinstance(at[path[-1]], bool)
+            ):
                 at[path[-1]] = at[path[-1]] * rng.choice((-1, 0, 1e-6, 1e-3, 0.5, 2, 10, 1e3, 1e9))
             elif deed < 0.4 and isinstance(at, list):
                 at.append(at[path[-1]])
@@ -165,7 +209,14 @@ def damaged(rng: random.Random, text: str) -> str:
         return text
     i = rng.randrange(len(text))
     j = min(len(text), i + rng.choice((1, 2, 10, 200)))
-    return rng.choice((text[:i], text[:i] + text[j:], text[:j] + text[i:], text[:i] + chr(rng.randrange(1, 300)) + text[j:]))
+    return rng.choice(
+        (
+            text[:i],
+            text[:i] + text[j:],
+            text[:j] + text[i:],
+            text[:i] + chr(rng.randrange(1, 300)) + text[j:],
+        )
+    )
 
 
 def samples() -> tuple[list[Any], list[Any], list[str]]:
@@ -217,7 +268,11 @@ def fuzz_files(count: int, seed: int) -> bool:
                 if plans:
                     over = Deadline(3.0).over
                     with contextlib.suppress(Cancelled):
-                        advise(make_plan(part, brake, blank=blank, limit=20, cancelled=over), rack, cancelled=over)
+                        advise(
+                            make_plan(part, brake, blank=blank, limit=20, cancelled=over),
+                            rack,
+                            cancelled=over,
+                        )
 
         def brake_case() -> None:
             brake = read_brake(path)
@@ -233,11 +288,17 @@ def fuzz_files(count: int, seed: int) -> bool:
         for i in range(count):
             case = rng.random()
             if case < 0.6:
-                path.write_text(mutated_json(rng, rng.choice(jobs)), encoding="utf-8", errors="surrogatepass")
+                path.write_text(
+                    mutated_json(rng, rng.choice(jobs)), encoding="utf-8", errors="surrogatepass"
+                )
                 plans = rng.random() < 0.01
-                tallies["job and work files"].run(lambda plans=plans: job_case(plans), foreseen, f"case {i}")
+                tallies["job and work files"].run(
+                    lambda plans=plans: job_case(plans), foreseen, f"case {i}"
+                )
             elif case < 0.8:
-                path.write_text(mutated_json(rng, rng.choice(brakes)), encoding="utf-8", errors="surrogatepass")
+                path.write_text(
+                    mutated_json(rng, rng.choice(brakes)), encoding="utf-8", errors="surrogatepass"
+                )
                 tallies["brake files"].run(brake_case, foreseen, f"case {i}")
             else:
                 text = rng.choice(drawings)
@@ -257,7 +318,22 @@ def mutated_dxf(rng: random.Random, text: str) -> str:
     if rng.random() < 0.2:
         del lines[i : i + rng.choice((1, 2, 8))]
     else:
-        lines[i] = rng.choice(("0", "-1", "1e300", "nan", "", "ENDSEC", "CIRCLE", "INSERT", "99999999", "abc", "1.5", "\x00"))
+        lines[i] = rng.choice(
+            (
+                "0",
+                "-1",
+                "1e300",
+                "nan",
+                "",
+                "ENDSEC",
+                "CIRCLE",
+                "INSERT",
+                "99999999",
+                "abc",
+                "1.5",
+                "\x00",
+            )
+        )
     return "\n".join(lines)
 
 
@@ -276,7 +352,10 @@ def fuzz_lengths(count: int, seed: int) -> bool:
             value = parse_length(text, units)
             shown = show_length(value, units)
             again = parse_length(shown, units)
-            assert abs(again - value) <= {Units.FRACTIONS: 0.2, Units.DECIMAL: 0.0131, Units.MM: 0.0051}[units], (text, shown)
+            assert (
+                abs(again - value)
+                <= {Units.FRACTIONS: 0.2, Units.DECIMAL: 0.0131, Units.MM: 0.0051}[units]
+            ), (text, shown)
         elif kind == 1:
             parse_angle(text)
         else:
@@ -288,13 +367,16 @@ def fuzz_lengths(count: int, seed: int) -> bool:
             text *= rng.choice((10, 1000))
         units, kind = rng.choice(list(Units)), rng.choice((0, 0, 0, 1, 2))
         tally.run(
-            lambda t=text, u=units, k=kind: case(t, u, k), (LengthError, AngleError, ValueError), f"case {i}: {text[:20]!r}"
+            lambda t=text, u=units, k=kind: case(t, u, k),
+            (LengthError, AngleError, ValueError),
+            f"case {i}: {text[:20]!r}",
         )
     return tally.say()
 
 
 def fuzz_kills(count: int, seed: int) -> bool:
-    """The program killed while it saves, again and again: the file is always one of those that were saved."""
+    """The program killed while it saves, again and again: the file is always one of those that were
+    saved."""
     from zealous_crane.demo import DEMOS, demo_work
     from zealous_crane.io.job_file import read_work, write_work
 
@@ -330,7 +412,8 @@ def _save_on_and_on(works: list[Any], path: Path) -> None:
 
 
 def fuzz_edits(count: int, seed: int) -> bool:
-    """Edits, undone and redone, jobs opened, planning stopped: no plan ever counts for another job; memory stays flat."""
+    """Edits, undone and redone, jobs opened, planning stopped: no plan ever counts for another job;
+    memory stays flat."""
     os.environ.setdefault("QT_QPA_PLATFORM", "offscreen")
     from PySide6.QtCore import QEvent
 
@@ -342,7 +425,11 @@ def fuzz_edits(count: int, seed: int) -> bool:
     from zealous_crane.units.length import INCH
 
     app, rng = application(), random.Random(seed)
-    names = [name for name in DEMOS if name not in ("wax-melter-chimney", "chimney-four-sides", "comb-box")]
+    names = [
+        name
+        for name in DEMOS
+        if name not in ("wax-melter-chimney", "chimney-four-sides", "comb-box")
+    ]
     session = Session(demo_work(names[0]), shipped_rack())
     window = Window(session)
     window.show()
@@ -377,15 +464,18 @@ def fuzz_edits(count: int, seed: int) -> bool:
                 break
         if i % max(1, count // 8) == 0:
             memory.append(resident())
-    print(f"edits: {count}, plans of another job {foreign}, memory (MB) {' '.join(f'{m:.0f}' for m in memory)}")
+    print(
+        f"edits: {count}, plans of another job {foreign}, memory (MB) "
+        f"{' '.join(f'{m:.0f}' for m in memory)}"
+    )
     session.mark_saved()
     window.close()
     return foreign == 0
 
 
 def fuzz_strokes(count: int, seed: int) -> bool:
-    """Plans of random parts with metal across the bend line, seeds from this one on, on every kind of machine, bent again in
-    solids."""
+    """Plans of random parts with metal across the bend line, seeds from this one on, on every kind
+    of machine, bent again in solids."""
     tests = Path(__file__).parents[1] / "tests"
     sys.path.insert(0, str(tests))
     from bent_again import random_plans
@@ -420,13 +510,19 @@ RUNS: dict[str, tuple[Callable[[int, int], bool], int]] = {
 
 def main(arguments: list[str]) -> int:
     parser = argparse.ArgumentParser(prog="./crane fuzz")
-    parser.add_argument("what", nargs="*", choices=[*RUNS, []], help="which; all when none is named")
+    parser.add_argument(
+        "what", nargs="*", choices=[*RUNS, []], help="which; all when none is named"
+    )
     parser.add_argument("--count", type=int, help="cases")
     parser.add_argument("--seed", type=int, default=1, help="what makes the cases")
     chosen = parser.parse_args(arguments)
-    sys.stdout.reconfigure(line_buffering=True) if isinstance(sys.stdout, io.TextIOWrapper) else None
+    sys.stdout.reconfigure(line_buffering=True) if isinstance(
+        sys.stdout, io.TextIOWrapper
+    ) else None
     print(f"seed {chosen.seed}")
-    good = [RUNS[name][0](chosen.count or RUNS[name][1], chosen.seed) for name in (chosen.what or RUNS)]
+    good = [
+        RUNS[name][0](chosen.count or RUNS[name][1], chosen.seed) for name in (chosen.what or RUNS)
+    ]
     return 0 if all(good) else 1
 
 

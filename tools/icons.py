@@ -1,4 +1,5 @@
-"""The program's icon in the sizes a desktop looks for, drawn from its one drawing: packaging/icons/SIZE.png."""
+"""The program's icon in the sizes a desktop looks for, drawn from its one drawing:
+packaging/icons/SIZE.png."""
 
 from __future__ import annotations
 

@@ -1,6 +1,8 @@
-"""Every choice of every ready kind on every shipped brake: planned, or refused and why. Writes docs/kinds.md.
+"""Every choice of every ready kind on every shipped brake: planned, or refused and why. Writes
+docs/kinds.md.
 
-From each kind's demonstration one choice is changed at a time (for sleeves form, hem and lip together), and nothing else.
+From each kind's demonstration one choice is changed at a time (for sleeves form, hem and lip
+together), and nothing else.
 """
 
 from __future__ import annotations
@@ -89,9 +91,16 @@ def choices(job: Job) -> Iterator[tuple[str, PartTemplate]]:
     key = part.kind
     yield "", part
     together = TOGETHER.get(key, ())
-    single = [n for n in kind.model_fields if n not in together and n not in ("kind", "measured") and values(kind, n, key)]
+    single = [
+        n
+        for n in kind.model_fields
+        if n not in together and n not in ("kind", "measured") and values(kind, n, key)
+    ]
     changes = [{n: v} for n in single for v in values(kind, n, key)]
-    changes += [dict(zip(together, row, strict=True)) for row in itertools.product(*(values(kind, n, key) for n in together))]
+    changes += [
+        dict(zip(together, row, strict=True))
+        for row in itertools.product(*(values(kind, n, key) for n in together))
+    ]
     for change in changes:
         if not change or all(_plain(getattr(part, n)) == v for n, v in change.items()):
             continue
@@ -149,7 +158,11 @@ def tried(asked: tuple[str, str, Job]) -> Tried:
 
 def short(one: Tried) -> str:
     """Why not, in few words: numbers left out, so that alike reasons are alike."""
-    said = re.sub(r"^(Cannot be made (on this brake|in this order)|No order found, and that is no proof): ?", "", one.says)
+    said = re.sub(
+        r"^(Cannot be made (on this brake|in this order)|No order found, and that is no proof): ?",
+        "",
+        one.says,
+    )
     return re.sub(r"^with the .*? up, ", "", said)
 
 
@@ -160,10 +173,13 @@ def document(found: list[Tried]) -> str:
     lines = [
         "# The ready kinds, and what cannot be made of them",
         "",
-        "Every choice of every kind's form on every brake that ships, from the sizes of the demonstrations, one choice changed at a time"
-        " (of a sleeve piece, lip and hem together). Written by `tools/kinds.py`; one of 23 is planned anew by the tests.",
+        "Every choice of every kind's form on every brake that ships, from the sizes of the "
+        "demonstrations, one choice changed at a time"
+        " (of a sleeve piece, lip and hem together). Written by `tools/kinds.py`; one of 23 is "
+        "planned anew by the tests.",
         "",
-        f"{len(found)} plans: {sum(t.made for t in found)} can be made, {sum(not t.made for t in found)} cannot. Other sizes may differ:"
+        f"{len(found)} plans: {sum(t.made for t in found)} can be made, "
+        f"{sum(not t.made for t in found)} cannot. Other sizes may differ:"
         " the program says so for yours.",
         "",
         "| kind | " + " | ".join(b.name for b in rack.brakes) + " |",

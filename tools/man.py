@@ -1,4 +1,5 @@
-"""The manual page and the completions, from what the command line says of itself. Writes into packaging/."""
+"""The manual page and the completions, from what the command line says of itself. Writes into
+packaging/."""
 
 from __future__ import annotations
 
@@ -43,13 +44,21 @@ def page() -> str:
         ".SH DESCRIPTION",
         escaped(group.help or ""),
         ".SH COMMANDS",
-    ]  # fmt: skip
+    ]
     for name, command in commands(group):
         context = command.context_class(command, info_name=name)
         usage = " ".join(command.collect_usage_pieces(context))
-        lines += [".TP", f".B {escaped(name)} {escaped(usage)}", escaped((command.help or "").split("\f")[0].strip())]
+        lines += [
+            ".TP",
+            f".B {escaped(name)} {escaped(usage)}",
+            escaped((command.help or "").split("\f")[0].strip()),
+        ]
         for parameter in command.params:
-            told = parameter.get_help_record(context) if parameter.param_type_name == "option" else None
+            told = (
+                parameter.get_help_record(context)
+                if parameter.param_type_name == "option"
+                else None
+            )
             if told and "--help" not in told[0]:
                 lines += [".RS", ".TP", f".B {escaped(told[0])}", escaped(told[1]), ".RE"]
     return "\n".join([*lines, ".SH SEE ALSO", "The manual inside the program: F1.", ""])

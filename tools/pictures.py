@@ -6,7 +6,14 @@ import sys
 import tempfile
 from pathlib import Path
 
-from views import AT_THE_BRAKE, PAGES, hand_over, take_pictures, take_shop_pictures, take_start_picture
+from views import (
+    AT_THE_BRAKE,
+    PAGES,
+    hand_over,
+    take_pictures,
+    take_shop_pictures,
+    take_start_picture,
+)
 
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.job.job import DrawnPart
@@ -29,7 +36,9 @@ def shots() -> None:
     take_pictures(demo_work("hive-scale"), folder, pages=("shape",), prefix="fit-", part=1)
     opened = demo_job("inspection-tray")
     tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
-    take_pictures(opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-")
+    take_pictures(
+        opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-"
+    )
     take_pictures(demo_job("frame-rail"), folder, pages=("tool-up", "bend"), prefix="press-")
     chimneys = demo_work("wax-melter-chimney")
     dozen = tuple(part.model_copy(update={"quantity": 12}) for part in chimneys.parts)
@@ -40,7 +49,10 @@ def shots() -> None:
     too_deep = demo_job("deep-feeder")
     part = too_deep.part.model_copy(update={"depth": 4 * 25.4})
     take_pictures(
-        too_deep.model_copy(update={"part": part, "name": "Feeder box, too deep"}), folder, pages=("bend",), prefix="no-"
+        too_deep.model_copy(update={"part": part, "name": "Feeder box, too deep"}),
+        folder,
+        pages=("bend",),
+        prefix="no-",
     )
 
 

@@ -1,4 +1,5 @@
-"""Which test runs which line of the heart, and how long each test takes: a plug-in for the tests, used by tools/mutants.py."""
+"""Which test runs which line of the heart, and how long each test takes: a plug-in for the tests,
+used by tools/mutants.py."""
 
 from __future__ import annotations
 
@@ -18,7 +19,9 @@ _seconds: dict[str, float] = {}
 
 def pytest_configure(config: pytest.Config) -> None:
     """Begin to measure before anything of ours is brought in."""
-    found = coverage.Coverage(data_file=os.environ["REACH"], source=["src/zealous_crane"], config_file=False)
+    found = coverage.Coverage(
+        data_file=os.environ["REACH"], source=["src/zealous_crane"], config_file=False
+    )
     found.start()
     _measuring["all"] = found
 

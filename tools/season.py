@@ -1,7 +1,9 @@
-"""A season at a simulated shop: twelve jobs, three metals, two brakes, a protractor that reads high. Draws docs/season.svg.
+"""A season at a simulated shop: twelve jobs, three metals, two brakes, a protractor that reads
+high. Draws docs/season.svg.
 
-The truth is made up and kept apart; the book gets what a hand would type. After every job the book is asked what it says, and at the end
-it is opened again, merged from the books of both benches, and restored from a table: all must say the same.
+The truth is made up and kept apart; the book gets what a hand would type. After every job the book
+is asked what it says, and at the end it is opened again, merged from the books of both benches, and
+restored from a table: all must say the same.
 """
 
 from __future__ import annotations
@@ -59,8 +61,11 @@ def season(seed: int, book: Book) -> Season:
     rng, rule = random.Random(seed), handbook(shipped_rack())
     by_metal = {metal: rng.gauss(0, 1.5) for metal, _ in METALS}
     by_brake = {brake: rng.gauss(0, 1.0) for brake in BRAKES}
-    truth = {p: rule(p) + by_metal[p.metal] + by_brake[p.machine] + rng.gauss(0, 0.6) for p in PLACES}
-    # What is read is what teaches: an instrument that reads high makes the springback look smaller, and the stop come out where it reads right.
+    truth = {
+        p: rule(p) + by_metal[p.metal] + by_brake[p.machine] + rng.gauss(0, 0.6) for p in PLACES
+    }
+    # What is read is what teaches: an instrument that reads high makes the springback look smaller,
+    # and the stop come out where it reads right.
     seen = {p: truth[p] - (BIAS if p.machine == BRAKES[1] else 0.0) for p in PLACES}
     told: dict[BendContext, list[Learnt]] = {p: [] for p in PLACES}
     records: list[BendRecord] = []
@@ -70,17 +75,26 @@ def season(seed: int, book: Book) -> Season:
         for n in range(BENDS):
             angle = rng.choice((45.0, 90.0, 90.0, 90.0))
             stop = round(so_far.stop(angle), 1)
-            # The sheet scatters in proportion to the angle, the reading does not; together they make the noise.
+            # The sheet scatters in proportion to the angle, the reading does not; together they
+            # make the noise.
             own, read = (rng.gauss(0, NOISE * math.sqrt(0.5)) for _ in range(2))
             back = stop - stop / (1 + (seen[place] + own) / 90) + read
             if rng.random() < SLIPS:
                 back += rng.choice((-1, 1)) * rng.uniform(4, 8)
             records.append(
                 BendRecord(
-                    job=f"Job {number + 1}", part=n + 1, stroke="wall", machine=place.machine, metal=place.metal, thickness=place.thickness,
-                    angle=angle, stop=stop, got=round(max(0.5, stop - back), 1), made=day(number, n),
+                    job=f"Job {number + 1}",
+                    part=n + 1,
+                    stroke="wall",
+                    machine=place.machine,
+                    metal=place.metal,
+                    thickness=place.thickness,
+                    angle=angle,
+                    stop=stop,
+                    got=round(max(0.5, stop - back), 1),
+                    made=day(number, n),
                 )
-            )  # fmt: skip
+            )
         book.add(*records[-BENDS:])
         for other in PLACES:
             told[other].append(learn(records, other, rule))
@@ -88,7 +102,8 @@ def season(seed: int, book: Book) -> Season:
 
 
 def same_again(found: Season, book: Path, folder: Path) -> bool:
-    """True when the book, opened again, merged from two benches' books, and restored from a table, says what it said."""
+    """True when the book, opened again, merged from two benches' books, and restored from a table,
+    says what it said."""
     rule = handbook(shipped_rack())
     books = {name: folder / f"{name}.db" for name in ("first", "second", "merged", "restored")}
     for name, brake in zip(("first", "second"), BRAKES, strict=True):
@@ -116,9 +131,11 @@ WIDE, HIGH, GAP = 300, 170, 34
 
 
 def drawn(found: Season) -> str:
-    """The season as a drawing: for every place what the book said after each job, with nine bends of ten as a band."""
+    """The season as a drawing: for every place what the book said after each job, with nine bends
+    of ten as a band."""
     parts = [
-        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {2 * (WIDE + GAP) + GAP} {3 * (HIGH + GAP) + GAP + 16}" '
+        f'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 {2 * (WIDE + GAP) + GAP} '
+        f'{3 * (HIGH + GAP) + GAP + 16}" '
         'font-family="sans-serif" font-size="12">',
         '<rect width="100%" height="100%" fill="#fbfaf7"/>',
     ]
@@ -128,14 +145,21 @@ def drawn(found: Season) -> str:
         low = min([truth, rule, *(t.within[0] for t in told)]) - 0.3
         high = max([truth, rule, *(t.within[1] for t in told)]) + 0.3
 
-        def at(n: int, value: float, x0: int = x0, y0: int = y0, low: float = low, high: float = high) -> str:
-            return f"{x0 + n * WIDE / (JOBS - 1):.1f},{y0 + (high - value) / (high - low) * HIGH:.1f}"
+        def at(
+            n: int, value: float, x0: int = x0, y0: int = y0, low: float = low, high: float = high
+        ) -> str:
+            return (
+                f"{x0 + n * WIDE / (JOBS - 1):.1f},{y0 + (high - value) / (high - low) * HIGH:.1f}"
+            )
 
         band = [at(n, t.within[1]) for n, t in enumerate(told)] + [
             at(n, t.within[0]) for n, t in reversed(list(enumerate(told)))
         ]
         parts.append(f'<polygon points="{" ".join(band)}" fill="#2a5a8c" fill-opacity="0.15"/>')
-        for value, style in ((rule, "#7a7a7a;stroke-dasharray:5 4"), (truth, "#b8442a;stroke-width:1.5")):
+        for value, style in (
+            (rule, "#7a7a7a;stroke-dasharray:5 4"),
+            (truth, "#b8442a;stroke-width:1.5"),
+        ):
             ends = at(0, value), at(JOBS - 1, value)
             parts.append(f'<polyline points="{" ".join(ends)}" style="fill:none;stroke:{style}"/>')
         means = " ".join(at(n, t.mean) for n, t in enumerate(told))
@@ -144,18 +168,31 @@ def drawn(found: Season) -> str:
             if t.here > (told[n - 1].here if n else 0):
                 x, y = at(n, t.mean).split(",")
                 parts.append(f'<circle cx="{x}" cy="{y}" r="3.5" fill="#2a5a8c"/>')
-        parts.append(f'<rect x="{x0}" y="{y0}" width="{WIDE}" height="{HIGH}" fill="none" stroke="#888"/>')
         parts.append(
-            f'<text x="{x0}" y="{y0 - 6}" font-weight="bold">{place.metal} {place.thickness:g} mm, {place.machine}</text>'
+            f'<rect x="{x0}" y="{y0}" width="{WIDE}" height="{HIGH}" fill="none" stroke="#888"/>'
+        )
+        parts.append(
+            f'<text x="{x0}" y="{y0 - 6}" font-weight="bold">{place.metal} {place.thickness:g} '
+            f"mm, {place.machine}</text>"
         )
         for value in (low + 0.3, high - 0.3):
             x, y = at(0, value).split(",")
-            parts.append(f'<text x="{float(x) - 4}" y="{float(y) + 4}" text-anchor="end">{round(value) + 0}°</text>')
-    for line, said in enumerate((
-        "Blue: the book after each job, with nine bends of ten as a band; a dot: a job in this place.",
-        "Red: springback as the instrument there reads it; dashed: the handbook. Twelve jobs, left to right.",
-    )):  # fmt: skip
-        parts.append(f'<text x="{GAP}" y="{3 * (HIGH + GAP) + GAP - 12 + 16 * line}" fill="#333">{said}</text>')
+            parts.append(
+                f'<text x="{float(x) - 4}" y="{float(y) + 4}" '
+                f'text-anchor="end">{round(value) + 0}°</text>'
+            )
+    for line, said in enumerate(
+        (
+            "Blue: the book after each job, with nine bends of ten as a band; a dot: a job in "
+            "this place.",
+            "Red: springback as the instrument there reads it; dashed: the handbook. Twelve jobs, "
+            "left to right.",
+        )
+    ):
+        parts.append(
+            f'<text x="{GAP}" y="{3 * (HIGH + GAP) + GAP - 12 + 16 * line}" '
+            f'fill="#333">{said}</text>'
+        )
     parts.append("</svg>")
     return "\n".join(parts) + "\n"
 
@@ -163,8 +200,10 @@ def drawn(found: Season) -> str:
 def table(found: Season) -> list[str]:
     """Truth, handbook and book at the end, a line a place."""
     return [
-        f"{p.metal:15} {p.thickness:4g} mm  {p.machine:18} truth {found.truth[p]:5.2f}°  handbook {found.rule[p]:4.1f}°  "
-        f"book {found.told[p][-1].mean:5.2f}° ± {found.told[p][-1].sd:.2f} ({found.told[p][-1].here} here)"
+        f"{p.metal:15} {p.thickness:4g} mm  {p.machine:18} truth {found.truth[p]:5.2f}°  handbook "
+        f"{found.rule[p]:4.1f}°  "
+        f"book {found.told[p][-1].mean:5.2f}° ± {found.told[p][-1].sd:.2f} "
+        f"({found.told[p][-1].here} here)"
         for p in PLACES
     ]
 

@@ -49,8 +49,8 @@ LOOKED_EVERY = 20
 
 
 def wait_until(done: Callable[[], bool], milliseconds: int) -> None:
-    """Let the window work until something is so, or for so long, and show it; it sleeps where there is nothing to do, for other processes
-    work too."""
+    """Let the window work until something is so, or for so long, and show it; it sleeps where there
+    is nothing to do, for other processes work too."""
     clock, again = QElapsedTimer(), QTimer()
     clock.start()
     again.start(LOOKED_EVERY)
@@ -64,7 +64,10 @@ def wait_until(done: Callable[[], bool], milliseconds: int) -> None:
 def settle(session: Session, milliseconds: int = 90_000) -> None:
     """Let the window work until the plan, and any cures, are there."""
     application().processEvents()
-    wait_until(lambda: session.plan is not None and not session.bench_plan.busy and Turns.of_all().through, milliseconds)
+    wait_until(
+        lambda: session.plan is not None and not session.bench_plan.busy and Turns.of_all().through,
+        milliseconds,
+    )
 
 
 def ready(page: QWidget | None) -> None:
@@ -87,7 +90,8 @@ def take_start_picture(path: Path) -> None:
 
 
 def take_shop_pictures(folder: Path, home: Path) -> None:
-    """The book of an invented season, a brake of one's own with one of its sizes lit, the shop, a test strip, a learnt stop.
+    """The book of an invented season, a brake of one's own with one of its sizes lit, the shop, a
+    test strip, a learnt stop.
 
     Args:
         folder: where the pictures go.
@@ -118,11 +122,15 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
         session,
         window.front.look,
         window,
-        ShopDoors(window.dialogs.ask_new_brake, window.dialogs.ask_edit_brake, window.dialogs.bring_brake),
+        ShopDoors(
+            window.dialogs.ask_new_brake, window.dialogs.ask_edit_brake, window.dialogs.bring_brake
+        ),
     )
     shop.show()
     shop.tabs.setCurrentWidget(shop.machines)
-    shop.machines.list.setCurrentRow([brake.key for brake in session.rack.brakes].index(demo_job("frame-rail").brake))
+    shop.machines.list.setCurrentRow(
+        [brake.key for brake in session.rack.brakes].index(demo_job("frame-rail").brake)
+    )
     settle(session, 200)
     shop.grab().save(str(folder / "shop-press.png"))
     shop.tabs.setCurrentWidget(shop.metals)
@@ -141,7 +149,10 @@ def _take_strip(window: Window, session: Session, folder: Path) -> None:
     strip = StripDialog(session, window.front.look, window, lambda: None)
     strip.show()
     record = strip.record
-    first, second = record.line + 0.8 * record.thickness, record.flat - record.line + 0.7 * record.thickness
+    first, second = (
+        record.line + 0.8 * record.thickness,
+        record.flat - record.line + 0.7 * record.thickness,
+    )
     typed = {
         "leg_one": f"{first:.2f} mm",
         "leg_two": f"{second:.2f} mm",
@@ -186,7 +197,9 @@ def _take_practice(window: Window, session: Session, folder: Path) -> None:
     for asked in page.asked[:3]:
         # What is read from the answer again is the figure itself.
         assert isinstance(asked.field, QLineEdit)
-        asked.field.setText("14 1/2" if asked is page.asked[0] else "11" if asked is page.asked[1] else "1/2")
+        asked.field.setText(
+            "14 1/2" if asked is page.asked[0] else "11" if asked is page.asked[1] else "1/2"
+        )
     page.check_answers()
     page.settle()
     settle(session, 200)
@@ -206,7 +219,12 @@ def measure(page: QWidget) -> None:
 
 
 def take_pictures(
-    job: Job | Work, folder: Path, *, pages: tuple[str, ...] = PAGES, prefix: str = "", part: int = 0
+    job: Job | Work,
+    folder: Path,
+    *,
+    pages: tuple[str, ...] = PAGES,
+    prefix: str = "",
+    part: int = 0,
 ) -> list[Path]:
     """One picture of each stage at 1280 × 800, from the real window."""
     application()

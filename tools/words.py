@@ -1,4 +1,5 @@
-"""The template of a translation: every sentence of the source, with the places it stands in, as a catalogue to be filled."""
+"""The template of a translation: every sentence of the source, with the places it stands in, as a
+catalogue to be filled."""
 
 from __future__ import annotations
 
@@ -44,7 +45,11 @@ def sentences() -> dict[tuple[str, ...], list[str]]:
     for path in sorted(SOURCE.rglob("*.py")):
         where = path.relative_to(ROOT).as_posix()
         for node in ast.walk(ast.parse(path.read_text(encoding="utf-8"))):
-            if not isinstance(node, ast.Call) or not isinstance(node.func, ast.Name) or node.func.id not in KEYWORDS:
+            if (
+                not isinstance(node, ast.Call)
+                or not isinstance(node.func, ast.Name)
+                or node.func.id not in KEYWORDS
+            ):
                 continue
             texts = [literal(argument) for argument in node.args[: KEYWORDS[node.func.id]]]
             if all(texts):
@@ -61,7 +66,11 @@ def models(kind: type[InputModel] = InputModel) -> list[type[InputModel]]:
 def literals(annotation: Any) -> list[str]:
     """Words of data that may be chosen anywhere in a type; one word alone is no choice."""
     if get_origin(annotation) is Literal:
-        return [value for value in get_args(annotation) if isinstance(value, str)] if len(get_args(annotation)) > 1 else []
+        return (
+            [value for value in get_args(annotation) if isinstance(value, str)]
+            if len(get_args(annotation)) > 1
+            else []
+        )
     return [text for inner in get_args(annotation) for text in literals(inner)]
 
 
@@ -83,7 +92,8 @@ def choices(kind: type[LabelledEnum] = LabelledEnum) -> dict[str, list[str]]:
 
 
 def form_words() -> dict[str, list[str]]:
-    """Names and help of every field of a form, what may be chosen and what an empty one says, from the models themselves."""
+    """Names and help of every field of a form, what may be chosen and what an empty one says, from
+    the models themselves."""
     found: dict[str, list[str]] = {}
     for model in models():
         where = f"{model.__module__}.{model.__name__}"
@@ -113,7 +123,11 @@ def template() -> str:
     for texts in sorted(all_):
         shown = [json.dumps(text, ensure_ascii=False) for text in texts]
         lines += [f"#: {' '.join(sorted(set(all_[texts]))[:6])}", f"msgid {shown[0]}"]
-        lines += ['msgstr ""', ""] if len(shown) == 1 else [f"msgid_plural {shown[1]}", 'msgstr[0] ""', 'msgstr[1] ""', ""]
+        lines += (
+            ['msgstr ""', ""]
+            if len(shown) == 1
+            else [f"msgid_plural {shown[1]}", 'msgstr[0] ""', 'msgstr[1] ""', ""]
+        )
     return "\n".join(lines)
 
 

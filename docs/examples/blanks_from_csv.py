@@ -17,7 +17,12 @@ def main(path: Path) -> None:
             name = row.pop("name")
             try:
                 blank = zc.develop(
-                    zc.new_job({"kind": "open-box", **row}, name=name, metal="aluminium-soft", thickness="0.8 mm")
+                    zc.new_job(
+                        {"kind": "open-box", **row},
+                        name=name,
+                        metal="aluminium-soft",
+                        thickness="0.8 mm",
+                    )
                 )
             except zc.CraneError as error:
                 print(f"{name}: {error.field or 'the part'}: {error}")

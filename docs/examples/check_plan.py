@@ -1,4 +1,5 @@
-"""Every part of a job or work file planned: the verdict, each stroke with its stop, and what would help where one is stuck.
+"""Every part of a job or work file planned: the verdict, each stroke with its stop, and what would
+help where one is stuck.
 
 python check_plan.py JOB.json
 """
@@ -18,7 +19,10 @@ def main(path: Path) -> bool:
         for stroke in plan.strokes:
             verdict = stroke.verdict
             left = f", {verdict.by_hand:.1f} by hand" if verdict.by_hand else ""
-            print(f"  {stroke.number}. {stroke.name}: stop at {verdict.wanted:.1f} degrees of {verdict.reach:.1f}{left}")
+            print(
+                f"  {stroke.number}. {stroke.name}: stop at {verdict.wanted:.1f} degrees of "
+                f"{verdict.reach:.1f}{left}"
+            )
         for remedy in plan.cures:
             print(f"  would help: {remedy.sentence}")
         good = good and plan.feasible

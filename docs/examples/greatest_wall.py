@@ -11,7 +11,10 @@ import zealous_crane as zc
 def goes(depth: float, brake: str) -> bool:
     """True when a box of that depth (mm) can be made."""
     box = zc.new_job(
-        {"kind": "open-box", "length": 250, "width": 180, "depth": depth}, thickness="0.8 mm", brake=brake, units="mm"
+        {"kind": "open-box", "length": 250, "width": 180, "depth": depth},
+        thickness="0.8 mm",
+        brake=brake,
+        units="mm",
     )
     return zc.plan(box, remedies=False).feasible
 

@@ -1,7 +1,8 @@
 """The door for other programs: a few functions over the packages, with one family of errors.
 
 >>> import zealous_crane as zc
->>> box = zc.new_job({"kind": "open-box", "length": "8 in", "width": "5 in", "depth": "1 1/2 in"}, thickness="20 ga")
+>>> part = {"kind": "open-box", "length": "8 in", "width": "5 in", "depth": "1 1/2 in"}
+>>> box = zc.new_job(part, thickness="20 ga")
 >>> blank = zc.develop(box)
 >>> [round(side / 25.4, 2) for side in blank.size]
 [11.0, 8.0]
@@ -9,8 +10,8 @@
 >>> plan.feasible, len(plan.strokes)
 (True, 4)
 
-Lengths are millimetres and angles degrees; text is read as a person writes it, inches when no unit is given. The command line
-stands on the same functions.
+Lengths are millimetres and angles degrees; text is read as a person writes it, inches when no unit
+is given. The command line stands on the same functions.
 """
 
 from __future__ import annotations
@@ -58,7 +59,8 @@ class Inspected:
     Attributes:
         sizes: every size with its tolerance, those first that tell most.
         out: the measured sizes that are out of tolerance.
-        explained: the causes that explain the measured sizes, most likely first; None while nothing is measured.
+        explained: the causes that explain the measured sizes, most likely first; None while nothing
+            is measured.
     """
 
     sizes: tuple[InspectedSize, ...]
@@ -79,8 +81,10 @@ def new_job(part: Mapping[str, Any], **fields: Any) -> Job:
     """Return a job checked as a job file is.
 
     Args:
-        part: a ready kind and its sizes (``kind``, ``length`` …), or a design tree, as in docs/job.schema.json.
-        fields: the job's other fields: ``metal``, ``thickness``, ``brake``, ``units``, ``quantity`` …
+        part: a ready kind and its sizes (``kind``, ``length`` …), or a design tree, as in
+            docs/job.schema.json.
+        fields: the job's other fields: ``metal``, ``thickness``, ``brake``, ``units``, ``quantity``
+            …
 
     Raises:
         FieldError: a field cannot be used; ``field`` says which.
@@ -118,7 +122,8 @@ def write(what: Job | Work | Plan, path: str | Path) -> None:
     """Write a job or work as a job file, or what belongs to a job or plan as the ending says.
 
     Args:
-        what: a job or work for ``.json``; a job for ``.dxf``, ``.svg``, ``.stl``, ``.glb``; a plan for these and ``.json``.
+        what: a job or work for ``.json``; a job for ``.dxf``, ``.svg``, ``.stl``, ``.glb``; a plan
+            for these and ``.json``.
         path: where to; an existing file is replaced in one step.
 
     Raises:
@@ -128,7 +133,10 @@ def write(what: Job | Work | Plan, path: str | Path) -> None:
     ending = path.suffix.lower().removeprefix(".")
     if isinstance(what, Work):
         if ending != "json":
-            raise InputError(tr("A work of several parts is written as .json; write its parts one by one."), field="path")
+            raise InputError(
+                tr("A work of several parts is written as .json; write its parts one by one."),
+                field="path",
+            )
         write_work(what, path)
         return
     if isinstance(what, Job) and ending == "json":
@@ -139,7 +147,10 @@ def write(what: Job | Work | Plan, path: str | Path) -> None:
     writer = next((each for each in WRITERS if each.ending == ending), None)
     if writer is None:
         known = ", ".join(f".{each.ending}" for each in WRITERS)
-        raise InputError(tr("{name} cannot be written: use {known}.").format(name=path.name, known=known), field="path")
+        raise InputError(
+            tr("{name} cannot be written: use {known}.").format(name=path.name, known=known),
+            field="path",
+        )
     writer.write(Subject(one, blank, plan_of), path)
 
 
@@ -155,7 +166,8 @@ def machine(one: Job, brake: BrakeLike = None) -> Brake:
 
 
 def develop(one: Job, brake: BrakeLike = None) -> Blank:
-    """Return the flat of a job on its brake, which has a say in it through the inside radius its tools give.
+    """Return the flat of a job on its brake, which has a say in it through the inside radius its
+    tools give.
 
     Args:
         one: the job.
@@ -181,8 +193,10 @@ def plan(
         one: the job.
         brake: another machine than the job's own.
         rack: the machines remedies may move the part to; None takes those that ship.
-        remedies: a part that cannot be made, or is finished by hand, gets the changes that were tried and work.
-        cancelled: asked now and then; True stops with :class:`~zealous_crane.planning.route.Cancelled`.
+        remedies: a part that cannot be made, or is finished by hand, gets the changes that were
+            tried and work.
+        cancelled: asked now and then; True stops with
+            :class:`~zealous_crane.planning.route.Cancelled`.
 
     Raises:
         CraneError: the part cannot be laid flat.
@@ -198,11 +212,13 @@ def cut(
     rack: MachineLibrary | None = None,
     seconds: float | None = None,
 ) -> tuple[MetalSummary, ...]:
-    """Return how the blanks are cut from sheets and off-cuts, one summary for each metal and thickness.
+    """Return how the blanks are cut from sheets and off-cuts, one summary for each metal and
+    thickness.
 
     Args:
         what: a work, or jobs with their quantities.
-        cut_from: sheet, off-cuts and shear; None takes the work's own, or else whole sheets of the usual size.
+        cut_from: sheet, off-cuts and shear; None takes the work's own, or else whole sheets of the
+            usual size.
         rack: the machines the parts are bent on; None takes those that ship.
         seconds: most that looking for a better cutting takes; None the usual time.
 
@@ -211,15 +227,20 @@ def cut(
     """
     jobs = what.parts if isinstance(what, Work) else tuple(what)
     own = what.cut_from if isinstance(what, Work) else None
-    return worked_out(jobs, rack or shipped_rack(), cut_from or own or CutFrom(), jobs[0].units, seconds)
+    return worked_out(
+        jobs, rack or shipped_rack(), cut_from or own or CutFrom(), jobs[0].units, seconds
+    )
 
 
-def inspect(one: Job, measured: Mapping[str, float | str] | None = None, brake: BrakeLike = None) -> Inspected:
+def inspect(
+    one: Job, measured: Mapping[str, float | str] | None = None, brake: BrakeLike = None
+) -> Inspected:
     """Return what to measure on a finished part, and what explains what was measured.
 
     Args:
         one: the job.
-        measured: sizes by their keys (those of ``Inspected.sizes``), mm and degrees, or text as a person writes it.
+        measured: sizes by their keys (those of ``Inspected.sizes``), mm and degrees, or text as a
+            person writes it.
         brake: another machine than the job's own.
 
     Raises:
@@ -229,5 +250,7 @@ def inspect(one: Job, measured: Mapping[str, float | str] | None = None, brake: 
     got = {}
     for key, value in (measured or {}).items():
         line = found.line(key)
-        got[key] = found.read(line, value) if isinstance(value, str) else found.likely(line, float(value))
+        got[key] = (
+            found.read(line, value) if isinstance(value, str) else found.likely(line, float(value))
+        )
     return Inspected(found.lines, found.out(got), found.explained(got))

@@ -1,7 +1,8 @@
-"""What the engine keeps of what it worked out, declared where it is kept and let go of in one place.
+"""What the engine keeps of what it worked out, declared where it is kept and let go of in one
+place.
 
-One process plans one job at a time: what is kept belongs to its run, and :func:`forget` ends it. What is kept of a brake as it
-stands, whatever is bent on it, outlives the run (``lasts``).
+One process plans one job at a time: what is kept belongs to its run, and :func:`forget` ends it.
+What is kept of a brake as it stands, whatever is bent on it, outlives the run (``lasts``).
 """
 
 from __future__ import annotations
@@ -38,7 +39,8 @@ def cached(most: int, *, lasts: bool = False) -> Callable[[Callable[A, R]], Call
 
 
 class BatchCache(Generic[K, V]):
-    """Answers by question, so that many can be worked out in one go; all are dropped when there are too many.
+    """Answers by question, so that many can be worked out in one go; all are dropped when there are
+    too many.
 
     Args:
         most: answers kept.
@@ -66,19 +68,22 @@ class BatchCache(Generic[K, V]):
 
 
 def forget() -> None:
-    """Drop every answer kept of pieces, tools and strokes: nothing is asked again of a job that was put away."""
+    """Drop every answer kept of pieces, tools and strokes: nothing is asked again of a job that was
+    put away."""
     for drop in _forgets:
         drop()
 
 
 SELDOM = (20_000, 20, 10)
-"""Things made since the last look for garbage, younger looks before an older one, and those before one through everything."""
+"""Things made since the last look for garbage, younger looks before an older one, and those before
+one through everything."""
 
 
 def collect_seldom() -> None:
-    """Look for garbage seldom from now on, and never among what was loaded by now. A plan makes some hundred thousand things that stay,
-    and next to nothing that goes in a circle: with Python's usual 700 a twentieth of its time goes into looking. For a process that only
-    reckons; one with a window in it collects on the window's thread."""
+    """Look for garbage seldom from now on, and never among what was loaded by now. A plan makes
+    some hundred thousand things that stay, and next to nothing that goes in a circle: with Python's
+    usual 700 a twentieth of its time goes into looking. For a process that only reckons; one with a
+    window in it collects on the window's thread."""
     gc.freeze()
     gc.set_threshold(*SELDOM)
 

@@ -1,8 +1,10 @@
-"""What the program says, in the language of its user: English is written in the source, other languages are catalogues.
+"""What the program says, in the language of its user: English is written in the source, other
+languages are catalogues.
 
-Every sentence for people stands in the source as ``tr("…")``, whole, its values named in braces and put in afterwards, so that a
-translator may turn its order round. Catalogues are those of gettext, in ``locale/``; ``./crane words`` writes the template they begin
-from. The language is taken once, when the program starts: what the environment says, what a person chose, else the desktop's.
+Every sentence for people stands in the source as ``tr("…")``, whole, its values named in braces and
+put in afterwards, so that a translator may turn its order round. Catalogues are those of gettext,
+in ``locale/``; ``./crane words`` writes the template they begin from. The language is taken once,
+when the program starts: what the environment says, what a person chose, else the desktop's.
 """
 
 from __future__ import annotations
@@ -58,7 +60,8 @@ def choose_language(code: str) -> None:
 
 
 def languages() -> tuple[str, ...]:
-    """Codes of the languages there is a catalogue of, and English, in which the program is written."""
+    """Codes of the languages there is a catalogue of, and English, in which the program is
+    written."""
     found = sorted(path.parent.parent.name for path in LOCALE.glob(f"*/LC_MESSAGES/{DOMAIN}.mo"))
     return (ENGLISH, *(code for code in found if code != ENGLISH))
 
@@ -70,7 +73,8 @@ def _asked_for() -> list[str] | None:
 
 
 def language() -> str:
-    """Code of the language the program speaks: English where there is no catalogue of what was asked for."""
+    """Code of the language the program speaks: English where there is no catalogue of what was
+    asked for."""
     found = gettext.find(DOMAIN, LOCALE, _asked_for())
     return Path(found).parent.parent.name if found else ENGLISH
 
@@ -80,7 +84,8 @@ _VALUE = re.compile(r"(\{[^{}]*\})")
 
 
 class _Pseudo(gettext.NullTranslations):
-    """Brackets everything it is asked for but the values put in afterwards: those are to be translated themselves, or are data."""
+    """Brackets everything it is asked for but the values put in afterwards: those are to be
+    translated themselves, or are data."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -89,7 +94,10 @@ class _Pseudo(gettext.NullTranslations):
     def gettext(self, message: str) -> str:
         self.asked.add(message)
         parts = _VALUE.split(message)
-        return "".join(f"⟦{part}⟧" if part.strip() and not number % 2 else part for number, part in enumerate(parts))
+        return "".join(
+            f"⟦{part}⟧" if part.strip() and not number % 2 else part
+            for number, part in enumerate(parts)
+        )
 
     def ngettext(self, msgid1: str, msgid2: str, n: int) -> str:
         return self.gettext(msgid1 if n == 1 else msgid2)
@@ -108,7 +116,8 @@ tr: Callable[[str], str] = _words.gettext
 
 
 def asked() -> frozenset[str]:
-    """Everything the pseudo-language was asked for so far: what a translator's template has to hold."""
+    """Everything the pseudo-language was asked for so far: what a translator's template has to
+    hold."""
     return frozenset(_words.asked) if isinstance(_words, _Pseudo) else frozenset()
 
 
@@ -122,7 +131,8 @@ def counted(one: str, many: str, count: int) -> str:
 
 
 _AFTER_THE_FIRST = re.compile(r",| and | in ")
-"""Where the first of several pieces ends, or what tells where a piece is begins: side 1 and side 2, rivet hole 2 in the base."""
+"""Where the first of several pieces ends, or what tells where a piece is begins: side 1 and side 2,
+rivet hole 2 in the base."""
 
 
 def _numbered(name: str) -> bool:
@@ -140,11 +150,13 @@ def within(name: str) -> str:
 
 
 def the(name: str) -> str:
-    """What a person would call a piece within a sentence: its name with an article, unless a number tells it from others.
+    """What a person would call a piece within a sentence: its name with an article, unless a number
+    tells it from others.
 
     >>> the("left side"), the("side 3"), the("side 3 hem"), the("front and side 3"), the("rivet hole 2 in the base")
-    ('the left side', 'side 3', 'the side 3 hem', 'the front and side 3', 'rivet hole 2 in the base')
-    """
+    ('the left side', 'side 3', 'the side 3 hem', 'the front and side 3', 'rivet hole 2 in the
+    base')
+    """  # noqa: E501
     return name if _numbered(name) else tr("the {name}").format(name=name)
 
 
@@ -172,7 +184,8 @@ def choice_words(choice: str) -> str:
 
 
 class LabelledEnum(StrEnum):
-    """A choice that a person reads: the template of a translation holds the words of every kind of it."""
+    """A choice that a person reads: the template of a translation holds the words of every kind of
+    it."""
 
     @property
     def words(self) -> str:

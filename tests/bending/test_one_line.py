@@ -24,7 +24,10 @@ def test_a_jaw_cover_gets_its_tabs_first_and_its_middle_bend_last(rack):
     # Tabs first, middle bend last between fingers that just fit. Common practice, no source.
     plan = plan_of(demo_job("vise-jaw-cover"), rack["apiary-finger-50"])
     assert plan.feasible and len(plan.strokes) == 3
-    assert set(names(plan)[:2]) == {"right wall and second face right tab", "second face left tab and left wall"}
+    assert set(names(plan)[:2]) == {
+        "right wall and second face right tab",
+        "second face left tab and left wall",
+    }
     assert names(plan)[2] == "second face"
     last = plan.strokes[-1]
     # The fingers fit between the tabs that stand.
@@ -43,7 +46,11 @@ def test_lips_on_one_line_are_one_stroke(rack):
 def test_folds_are_one_stroke_only_while_their_panels_lie_level():
     blank = develop(demo_job("vise-jaw-cover"))
     by_name = {f.name: i for i, f in enumerate(blank.folds)}
-    tab, other, middle = by_name["right wall"], by_name["second face right tab"], by_name["second face"]
+    tab, other, middle = (
+        by_name["right wall"],
+        by_name["second face right tab"],
+        by_name["second face"],
+    )
     flat = [0.0] * len(blank.folds)
     assert Setting(blank, tab, True, tuple(flat)).folds == tuple(sorted((tab, other)))
     flat[middle] = 90.0
@@ -62,7 +69,10 @@ def test_hems_come_first(rack):
     tray = HemmedTray(length=200, width=150, depth=25, hem=10, tab=8)
     one_wall = tray.design(0.6)
     tree = one_wall.model_copy(
-        update={"flanges": one_wall.flanges[:1], "corner": one_wall.corner.model_copy(update={"rule": CornerRule.OPEN})}
+        update={
+            "flanges": one_wall.flanges[:1],
+            "corner": one_wall.corner.model_copy(update={"rule": CornerRule.OPEN}),
+        }
     )
     job = Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm")
     plan = plan_of(job, rack["bench-finger-1000"])
@@ -76,7 +86,11 @@ def test_hems_come_first(rack):
 def test_what_is_made_without_the_brake_is_said(rack):
     brake = rack["bench-finger-1000"]
     plate = make_plan(Job(part=Plate(length=100, width=50)), brake)
-    assert plate.open and plate.state is Outcome.CARE and plate.sentence == "Nothing for the brake: the part is flat."
+    assert (
+        plate.open
+        and plate.state is Outcome.CARE
+        and plate.sentence == "Nothing for the brake: the part is flat."
+    )
     slotted = make_plan(Job(part=SlottedChannel(web=60, leg=40, length=200)), brake)
     assert "By hand, in a vise, along the slots" in slotted.sentence
     tray = plan_of(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
@@ -84,7 +98,8 @@ def test_what_is_made_without_the_brake_is_said(rack):
 
 
 def test_a_pan_with_folded_corners_gets_30_degrees_then_90_then_the_ears(rack):
-    # Two opposite walls to about 30°, the other two to 90°, the ears by hand, the first two closed. Common practice, no source.
+    # Two opposite walls to about 30°, the other two to 90°, the ears by hand, the first two closed.
+    # Common practice, no source.
     plan = make_plan(Job(part=FoldedPan(length=300, width=200, depth=30)), rack["apiary-finger-50"])
     assert [s.verdict.target for s in plan.strokes] == [30, 30, 90, 90, 90, 90]
     assert [s.verdict.stroke.setting.start for s in plan.strokes] == [0, 0, 0, 0, 30, 30]
@@ -101,11 +116,14 @@ def test_the_last_fold_of_a_sleeve_ends_by_hand(rack):
     assert last.verdict.by_hand > 15 and last.verdict.limit is not None
     assert sleeve.hand[-1].after == last.number and "bar held inside" in sleeve.hand[-1].says
     # The hems are one stroke and come first, then the lips.
-    assert sleeve.strokes[0].verdict.flattens and all("lip" in n for n in sleeve.strokes[1].name.split(" and "))
+    assert sleeve.strokes[0].verdict.flattens and all(
+        "lip" in n for n in sleeve.strokes[1].name.split(" and ")
+    )
 
 
 def test_wall_and_tabs_are_bent_together_and_no_tab_is_trapped(rack):
-    # The tray with outside tabs: a tab a thickness off a wall's line is folded with it. Common practice, no source.
+    # The tray with outside tabs: a tab a thickness off a wall's line is folded with it. Common
+    # practice, no source.
     plan = plan_of(demo_job("safety-edge-tray"), rack["apiary-finger-50"])
     assert plan.feasible
     names = [s.name for s in plan.strokes]
@@ -120,7 +138,9 @@ def test_wall_and_tabs_are_bent_together_and_no_tab_is_trapped(rack):
                 if "tab" in name and solid.panel not in setting.level:
                     tab, foot = solid.shadow, stroke.verdict.stroke.tools.finger.outline
                     beside = solid.x_range[1] <= low + 1e-6 or solid.x_range[0] >= high - 1e-6
-                    assert beside or not (tab[:, 0].min() < foot[:, 0].max() and tab[:, 0].max() > foot[:, 0].min())
+                    assert beside or not (
+                        tab[:, 0].min() < foot[:, 0].max() and tab[:, 0].max() > foot[:, 0].min()
+                    )
 
 
 def test_narrow_flanges_are_found_on_the_flat(rack):

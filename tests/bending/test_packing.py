@@ -1,4 +1,5 @@
-"""What is closed flat under the sheet: packed by a strip, lifted over the bed, and checked in solids."""
+"""What is closed flat under the sheet: packed by a strip, lifted over the bed, and checked in
+solids."""
 
 from __future__ import annotations
 
@@ -34,7 +35,9 @@ def planned(name):
 
 
 @pytest.mark.solid
-@pytest.mark.parametrize(("name", "strokes"), [("hems-outwards", 8), ("hemmed-folded-roof", 10), ("stepped-rail", 2)])
+@pytest.mark.parametrize(
+    ("name", "strokes"), [("hems-outwards", 8), ("hemmed-folded-roof", 10), ("stepped-rail", 2)]
+)
 def test_hems_and_steps_on_the_outside_are_made(name, strokes):
     plan = planned(name)
     assert len(plan.strokes) == strokes
@@ -54,14 +57,22 @@ def test_without_its_strip_a_hem_would_lie_in_the_bed():
         # Closed flat a hem lies one thickness, and what it keeps open, under its wall.
         assert t - 1e-6 <= stroke["set_up"]["packing"] <= 3 * t
         bare = {**stroke, "set_up": {**stroke["set_up"], "packing": 0.0}}
-        assert any("bed" in line or "leaf" in line for line in StrokeAgain(written["blank"], written["brake"], bare).crushed(5))
+        assert any(
+            "bed" in line or "leaf" in line
+            for line in StrokeAgain(written["blank"], written["brake"], bare).crushed(5)
+        )
     assert "Pack the line with" in str([set_up_facts(plan, s) for s in plan.strokes])
 
 
 def moved(stroke, tools, motion):
     """The stroke's tools shifted by (y, z): as the part sees it."""
-    shifted = {n: {**stroke["tools"][n], "outline": [[y + motion[0], z + motion[1]] for y, z in stroke["tools"][n]["outline"]]}
-               for n in tools}  # fmt: skip
+    shifted = {
+        n: {
+            **stroke["tools"][n],
+            "outline": [[y + motion[0], z + motion[1]] for y, z in stroke["tools"][n]["outline"]],
+        }
+        for n in tools
+    }
     y, z = stroke["hinge"]
     hinge = [y + motion[0], z + motion[1]] if "leaf" in tools else stroke["hinge"]
     return {**stroke, "tools": {**stroke["tools"], **shifted}, "hinge": hinge}
@@ -99,7 +110,8 @@ def test_what_hangs_down_is_lifted_over_the_bed(name):
 
 
 def test_the_nose_stands_back_far_enough_on_a_strip():
-    """The leaf's face turned about its hinge against the folded panel's outside turned about the pole, by trigonometry alone."""
+    """The leaf's face turned about its hinge against the folded panel's outside turned about the
+    pole, by trigonometry alone."""
     brake = RACK["apiary-finger-50"]
     bend = Bend(thickness=0.8, radius=0.6, angle=90.0, allowance=1.2)
     height = bend.thickness + bend.radius - bend.allowance / 2  # pole to the sheet's outside
@@ -108,7 +120,8 @@ def test_the_nose_stands_back_far_enough_on_a_strip():
             edge = leaf_edge(brake, bend, 95.0, lowered=lowered, loaded=loaded)
             for degrees in range(1, 96):
                 a = math.radians(degrees)
-                # Distance of the leaf's face from the pole, across the panel: hinge at (edge, -lowered), pole at (0, height).
+                # Distance of the leaf's face from the pole, across the panel: hinge at (edge,
+                # -lowered), pole at (0, height).
                 face = (height + lowered) * math.cos(a) - edge * math.sin(a)
                 outside = height + (lowered if loaded else 0.0)
                 give = 0.0 if loaded else 0.2 * bend.thickness

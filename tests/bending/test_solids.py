@@ -54,7 +54,8 @@ def test_ready_kinds_on_which_engine_and_solids_once_differed(seed):
 
 
 def compared(make, seeds):
-    """Compare strokes with the solids; how many touched something, made several folds, had strips lying on the leaf."""
+    """Compare strokes with the solids; how many touched something, made several folds, had strips
+    lying on the leaf."""
     touched = grouped = flush = 0
     for seed in seeds:
         blank, job, stroke, fingers = make(random.Random(seed))
@@ -63,9 +64,12 @@ def compared(make, seeds):
         rebuilt = Rebuilt(*record(blank, job, stroke, fingers))
         begun, greatest = stroke.setting.start, stroke.greatest
         if rebuilt.strikes(begun, -NEAR):
-            # Stands in a tool from the start: the engine must not let it be clamped with fingers there.
+            # Stands in a tool from the start: the engine must not let it be clamped with fingers
+            # there.
             blocked = stroke.barred(0) is not None or any(
-                s.blocked is not None and s.low < f[1] and s.high > f[0] for s in stroke.slabs(0, 1.0) for f in fingers
+                s.blocked is not None and s.low < f[1] and s.high > f[0]
+                for s in stroke.slabs(0, 1.0)
+                for f in fingers
             )
             contact = stroke.contact(fingers)
             assert blocked or (contact is not None and contact.angle < begun + 0.5), seed
@@ -76,10 +80,13 @@ def compared(make, seeds):
             below = begun + (end - 0.1 - begun) * share
             assert below <= begun or not rebuilt.strikes(below, -NEAR), (seed, below, contact)
         if contact is not None and end + 0.1 < greatest:
-            # A corner may graze and leave again, so a little past the angle is looked at more than once.
-            # A bent strip is held in chords, which may meet what its arc only just passes.
+            # A corner may graze and leave again, so a little past the angle is looked at more than
+            # once. A bent strip is held in chords, which may meet what its arc only just passes.
             near = 4 * NEAR if contact.obstacle.body.kind is BodyKind.STRIP else NEAR
-            assert any(rebuilt.strikes(end + past, near) for past in (0.1, 0.05, 0.02)), (seed, contact)
+            assert any(rebuilt.strikes(end + past, near) for past in (0.1, 0.05, 0.02)), (
+                seed,
+                contact,
+            )
             touched += 1
     return touched, grouped, flush
 
@@ -87,11 +94,16 @@ def compared(make, seeds):
 @pytest.mark.solid
 @pytest.mark.parametrize("name", DEMOS)
 def test_every_stroke_of_the_demonstration_plans(name):
-    """The plan record alone, rebuilt in solids: sliding in, clamping, the whole swing, opening, taking out."""
+    """The plan record alone, rebuilt in solids: sliding in, clamping, the whole swing, opening,
+    taking out."""
     if name in UNJUDGED:
-        assert not any(plan_of(part, shipped_rack()[part.brake]).feasible for part in demo_work(name).parts)
+        assert not any(
+            plan_of(part, shipped_rack()[part.brake]).feasible for part in demo_work(name).parts
+        )
         return
-    plans = [plan_record(plan_of(part, shipped_rack()[part.brake])) for part in demo_work(name).parts]
+    plans = [
+        plan_record(plan_of(part, shipped_rack()[part.brake])) for part in demo_work(name).parts
+    ]
     assert any(plan["strokes"] for plan in plans)
     for plan in plans:
         check_strokes(plan)
@@ -107,9 +119,18 @@ def check_strokes(plan):
         rebuilt = Rebuilt(plan["blank"], stroke)
         start, reach = stroke["start"], stroke["reach"]
         for share in (0, 0.1, 0.3, 0.5, 0.7, 0.9, 1.0):
-            assert not rebuilt.strikes(start + (reach - start) * share, -0.005), (stroke["name"], share)
-        if stroke["contact"] is not None and stroke["contact"]["angle"] + 0.1 < stroke["greatest_angle"]:
-            assert any(rebuilt.strikes(stroke["contact"]["angle"] + past, NEAR) for past in (0.1, 0.05, 0.02))
+            assert not rebuilt.strikes(start + (reach - start) * share, -0.005), (
+                stroke["name"],
+                share,
+            )
+        if (
+            stroke["contact"] is not None
+            and stroke["contact"]["angle"] + 0.1 < stroke["greatest_angle"]
+        ):
+            assert any(
+                rebuilt.strikes(stroke["contact"]["angle"] + past, NEAR)
+                for past in (0.1, 0.05, 0.02)
+            )
         if stroke["machine"] == "press":
             assert not rebuilt.press_passes(start, stroke["way"]), stroke["name"]
             assert not rebuilt.press_passes(stroke["released"], stroke["way"]), stroke["name"]
@@ -117,7 +138,8 @@ def check_strokes(plan):
         lift = stroke["opening"]
         for share in (0.1, 0.5, 1.0):
             assert not rebuilt.opened(0.0, lift * share).strikes(start, -0.005)
-        # Slid along the bed, what is in the way anywhere is in the way here: tools keep their section.
+        # Slid along the bed, what is in the way anywhere is in the way here: tools keep their
+        # section.
         ease = stroke["drawn_forward"]
         for share in (0.1, 0.5, 1.0):
             eased = rebuilt.opened(ease, lift * share)
@@ -129,7 +151,8 @@ def check_strokes(plan):
 
 
 def test_folding_agrees_with_the_solids_own_kinematics():
-    """Two derivations of the same fold: the program's pole and the fixed point of the finished pose."""
+    """Two derivations of the same fold: the program's pole and the fixed point of the finished
+    pose."""
     import numpy as np
 
     from solids import fold_motion
@@ -146,6 +169,8 @@ def test_folding_agrees_with_the_solids_own_kinematics():
             for share in (0.3, 1.0):
                 pose = fold_pose(fold, fold.angle * share, blank.thickness)
                 other = fold_motion(written, fold.angle * share, blank.thickness)
-                assert np.allclose(pose.turn, other[:, :3], atol=1e-9) and np.allclose(pose.shift, other[:, 3], atol=1e-5)
+                assert np.allclose(pose.turn, other[:, :3], atol=1e-9) and np.allclose(
+                    pose.shift, other[:, 3], atol=1e-5
+                )
                 checked += 1
     assert checked > 100

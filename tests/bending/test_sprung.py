@@ -1,4 +1,5 @@
-"""Thin sheet sprung past the bar: checked with a beam bent step by step, which knows nothing of the program's hull."""
+"""Thin sheet sprung past the bar: checked with a beam bent step by step, which knows nothing of the
+program's hull."""
 
 import math
 
@@ -22,13 +23,18 @@ from zealous_crane.planning.setup import set_up_facts
 
 def channel(angle, thickness="0.4 mm", web=30, leg=80, **order):
     return Job(
-        part=Strip(length=200, legs=(leg, web, leg), angles=(angle, 90)), metal="galvanized", thickness=thickness, units="mm",
-        brake="bench-finger-1000", order={"avoid": ["hand"], "sequence": ["leg 3"], **order},
-    )  # fmt: skip
+        part=Strip(length=200, legs=(leg, web, leg), angles=(angle, 90)),
+        metal="galvanized",
+        thickness=thickness,
+        units="mm",
+        brake="bench-finger-1000",
+        order={"avoid": ["hand"], "sequence": ["leg 3"], **order},
+    )
 
 
 def bent(root, out, lag, length, thickness, load_at, by):
-    """A cantilever pushed ``by`` mm aside at ``load_at`` mm from its root: the elastic line of a beam with one load, in 200 pieces."""
+    """A cantilever pushed ``by`` mm aside at ``load_at`` mm from its root: the elastic line of a
+    beam with one load, in 200 pieces."""
     s = np.linspace(0.0, length, 201)
     u = np.minimum(s, load_at) / load_at
     w = by * (1.5 * u**2 - 0.5 * u**3) + np.maximum(s - load_at, 0.0) * by * 1.5 / load_at
@@ -40,7 +46,9 @@ def bent(root, out, lag, length, thickness, load_at, by):
 def test_what_is_sprung_clears_the_bar_within_what_the_metal_stands(rack, angle, web, leg):
     brake = rack["bench-finger-1000"]
     job = channel(angle, web=web, leg=leg)
-    avoided = job.model_copy(update={"order": job.order.model_copy(update={"avoid": ("hand", "sprung")})})
+    avoided = job.model_copy(
+        update={"order": job.order.model_copy(update={"avoid": ("hand", "sprung")})}
+    )
     assert make_plan(avoided, brake).state is Outcome.STOP
     plan = make_plan(job, brake)
     assert plan.state is not Outcome.STOP and len(plan.setups) == 1
@@ -55,16 +63,24 @@ def test_what_is_sprung_clears_the_bar_within_what_the_metal_stands(rack, angle,
     reach = stroke.verdict.reach
     # Stiff, it would run into the finger or the beam, and into nothing else.
     struck = rebuilt.strikes(reach, -0.02)
-    assert struck and {p for p, _ in struck} == {int(panel)} and {t for _, t in struck} <= {"finger", "beam"}
+    assert (
+        struck
+        and {p for p, _ in struck} == {int(panel)}
+        and {t for _, t in struck} <= {"finger", "beam"}
+    )
     body = next(b for b in rebuilt.bodies if b.panel == int(panel))
-    points = np.unique(np.round(rebuilt.posed(body, reach).to_mesh().vert_properties[:, 1:3], 4), axis=0)
+    points = np.unique(
+        np.round(rebuilt.posed(body, reach).to_mesh().vert_properties[:, 1:3], 4), axis=0
+    )
     web_body = next(b for b in rebuilt.bodies if b.panel == 1)
     web_points = rebuilt.posed(web_body, reach).to_mesh().vert_properties[:, 1:3]
     order = np.argsort([np.hypot(*(web_points - p).T).min() for p in points])
     root, edge = points[order[:2]].mean(axis=0), points[order[2:]].mean(axis=0)
     length = float(np.hypot(*(edge - root)))
     out = (edge - root) / length
-    tools = shapely.union_all([shapely.Polygon(resized(record["tools"][n]["outline"], -0.02)) for n in ("finger", "beam")])
+    tools = shapely.union_all(
+        [shapely.Polygon(resized(record["tools"][n]["outline"], -0.02)) for n in ("finger", "beam")]
+    )
     sheet = Sheet.read(MATERIALS["galvanized"], "0.4 mm")
     least = math.inf
     for side in (1.0, -1.0):
@@ -82,11 +98,14 @@ def test_thicker_sheet_and_what_is_too_far_is_not_sprung(rack):
     brake = rack["bench-finger-1000"]
     assert make_plan(channel(39, "0.6 mm"), brake).state is Outcome.STOP
     assert make_plan(channel(60), brake).state is Outcome.STOP
-    assert not any(s.verdict.tooling.sprung for s in make_plan(channel(30), brake).strokes), "where it is not needed"
+    assert not any(s.verdict.tooling.sprung for s in make_plan(channel(30), brake).strokes), (
+        "where it is not needed"
+    )
 
 
 def test_how_far_a_flange_gives():
-    # A steel cantilever of 50 mm, 0.4 mm thick: σ = 3·E·T·w / (2·s²), so that 240 MPa are reached at 4.9 mm; a fifth is left unused.
+    # A steel cantilever of 50 mm, 0.4 mm thick: σ = 3·E·T·w / (2·s²), so that 240 MPa are reached
+    # at 4.9 mm; a fifth is left unused.
     sheet = Sheet.read(MATERIALS["mild-steel"], "0.4 mm")
     assert give(sheet, 50.0) == pytest.approx(0.8 * 240 * 2 * 50**2 / (3 * 205_000 * 0.4))
     assert give(sheet, 100.0) == pytest.approx(4 * give(sheet, 50.0))

@@ -1,4 +1,5 @@
-"""A part tipped so that a wall higher than the tool rises passes under it: every step of it again in solids."""
+"""A part tipped so that a wall higher than the tool rises passes under it: every step of it again
+in solids."""
 
 import pytest
 
@@ -18,9 +19,12 @@ from zealous_crane.planning.setup import set_up_facts
 
 def channel(leg, web=180):
     return Job(
-        part=Strip(length=250, legs=(leg, web, leg), angles=(90, 90)), metal="mild-steel", thickness="0.8 mm", units="mm",
+        part=Strip(length=250, legs=(leg, web, leg), angles=(90, 90)),
+        metal="mild-steel",
+        thickness="0.8 mm",
+        units="mm",
         brake="bench-finger-1000",
-    )  # fmt: skip
+    )
 
 
 @pytest.mark.solid
@@ -32,12 +36,18 @@ def test_a_wall_higher_than_the_tool_rises_leans_back_and_passes(rack, opening, 
     verdict = judge(blank, toolings(brake, blank)[0], Setting(blank, 0, True, (0.0, 90.0)))
     assert verdict.blocked is None and verdict.way == "tipped" and verdict.reach == verdict.wanted
     record = stroke_record(verdict.stroke, verdict.free)
-    record |= {"way": "tipped", "drawn_forward": verdict.stroke.ease(verdict.released, "tipped"), "released": verdict.released}
+    record |= {
+        "way": "tipped",
+        "drawn_forward": verdict.stroke.ease(verdict.released, "tipped"),
+        "released": verdict.released,
+    }
     rebuilt = Rebuilt(blank_record(blank, job), record)
     assert not rebuilt.tipped_passes(0.0) and not rebuilt.tipped_passes(verdict.released)
     # Tipped by less, the wall meets the finger; drawn off level it does too.
     less = {**record, "tip": {**record["tip"], "angle": max(0.0, record["tip"]["angle"] - 8.0)}}
-    assert any(name == "finger" for *_, name in Rebuilt(blank_record(blank, job), less).tipped_passes(0.0))
+    assert any(
+        name == "finger" for *_, name in Rebuilt(blank_record(blank, job), less).tipped_passes(0.0)
+    )
 
 
 def test_the_card_says_how_it_is_tipped(rack):

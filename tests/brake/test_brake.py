@@ -22,14 +22,23 @@ def test_shipped_brakes_stand_up(rack):
             tools = tools_for(brake, bend)
             for profile in (tools.finger, tools.beam, tools.bed, tools.leaf):
                 polygon = shapely.Polygon(profile.outline)
-                assert polygon.is_valid and polygon.exterior.is_ccw and len(profile.parts) == len(profile.outline)
+                assert (
+                    polygon.is_valid
+                    and polygon.exterior.is_ccw
+                    and len(profile.parts) == len(profile.outline)
+                )
             finger = tools.finger.outline
             assert finger[:, 1].max() - finger[:, 1].min() == pytest.approx(brake.finger_height)
-            assert not shapely.Polygon(finger).buffer(-1e-6).intersects(shapely.Polygon(tools.bed.outline))
+            assert (
+                not shapely.Polygon(finger)
+                .buffer(-1e-6)
+                .intersects(shapely.Polygon(tools.bed.outline))
+            )
 
 
 def test_the_nose_is_set_back_by_the_thickness(brake):
-    # Nose set back from the bed edge by the metal's thickness, more for a bigger radius. Common practice, no source.
+    # Nose set back from the bed edge by the metal's thickness, more for a bigger radius. Common
+    # practice, no source.
     assert brake.setback(0.8, 0.0) == pytest.approx(0.8)
     assert brake.setback(0.8, brake.nose_radius) == pytest.approx(0.8)
     assert brake.setback(0.8, 3.0) == pytest.approx(0.8 + 3.0 - brake.nose_radius)
@@ -89,7 +98,16 @@ def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
 @pytest.mark.parametrize("part_of_bed", [0.05, 0.3, 0.7, 0.95, 1.0])
 def test_a_machine_that_is_begun_folds_over_its_whole_bed(kind, part_of_bed):
     brake = kind.begin(shipped_rack())
-    tree = Design(base=Base(length=brake.bed_length * part_of_bed, width=150), flanges=(Flange(edge="front", height=25),))
-    job = Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="0.7 mm", units="mm", brake=brake.key)
+    tree = Design(
+        base=Base(length=brake.bed_length * part_of_bed, width=150),
+        flanges=(Flange(edge="front", height=25),),
+    )
+    job = Job(
+        part={"kind": "design", "tree": tree},
+        metal="mild-steel",
+        thickness="0.7 mm",
+        units="mm",
+        brake=brake.key,
+    )
     plan = make_plan(job, brake)
     assert plan.feasible, plan.sentence

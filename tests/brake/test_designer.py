@@ -22,9 +22,15 @@ def test_the_doubling_set_comes_out_first():
 
 def test_every_proposal_comes_out_of_the_bar_and_reaches_what_it_says():
     for found in propose(BAR):
-        assert BAR.used(found.lengths) <= 32 + 1e-9 and found.left == pytest.approx(32 - BAR.used(found.lengths))
+        assert BAR.used(found.lengths) <= 32 + 1e-9 and found.left == pytest.approx(
+            32 - BAR.used(found.lengths)
+        )
         if len(found.lengths) <= 12:
-            sums = {sum(c) for n in range(1, len(found.lengths) + 1) for c in itertools.combinations(found.lengths, n)}
+            sums = {
+                sum(c)
+                for n in range(1, len(found.lengths) + 1)
+                for c in itertools.combinations(found.lengths, n)
+            }
             assert set(found.reached) == {round(s) for s in sums}
 
 
@@ -32,7 +38,10 @@ def test_gaps_are_counted_by_trying_every_width():
     found = assess("three", [1, 2, 4], BAR)
     sums = {c: len(c) for n in (1, 2, 3) for c in itertools.combinations((1, 2, 4), n)}
     widths = [k / 100 for k in range(100, 701)]
-    reached = [any(sum(c) - 1e-9 <= w <= sum(c) + (n - 1) * BAR.gap + 1e-9 for c, n in sums.items()) for w in widths]
+    reached = [
+        any(sum(c) - 1e-9 <= w <= sum(c) + (n - 1) * BAR.gap + 1e-9 for c, n in sums.items())
+        for w in widths
+    ]
     assert found.within == pytest.approx(sum(reached) / len(widths), abs=0.02)
     assert found.widest_miss == pytest.approx(1.0)
 

@@ -36,11 +36,13 @@ def sheet(thickness: str, metal: str = "mild-steel") -> Sheet:
 
 
 def test_force_of_an_air_bend():
-    # (1 + 4T/V)·Rm·T²/V per length with Rm 450 for common mild steel: 2 mm over V 16 is 1.5·450·4/16 = 168.75 N/mm.
+    # (1 + 4T/V)·Rm·T²/V per length with Rm 450 for common mild steel: 2 mm over V 16 is
+    # 1.5·450·4/16 = 168.75 N/mm.
     assert bend_force(sheet("2 mm"), 16) == pytest.approx(168.75)
     assert bend_force(sheet("2 mm"), 16, Bottoming.BOTTOMED) == pytest.approx(4 * 168.75)
-    # Press makers' charts for mild steel, from memory: 3 mm over V 24 takes 21 to 26 t/m, 1/16" over 1/2" about 4 tons/ft; the
-    # other common form, 1.42·Rm·T²/V, lies within a tenth of ours at eight thicknesses.
+    # Press makers' charts for mild steel, from memory: 3 mm over V 24 takes 21 to 26 t/m, 1/16"
+    # over 1/2" about 4 tons/ft; the other common form, 1.42·Rm·T²/V, lies within a tenth of ours at
+    # eight thicknesses.
     assert 21 <= bend_force(sheet("3 mm"), 24) / 9.80665 <= 26
     assert 3.5 <= bend_force(sheet("1.5875 mm"), 12.7) * 0.3048 / 8.896443 <= 4.7
     assert bend_force(sheet("3 mm"), 24) == pytest.approx(1.42 * 450 * 9 / 24, rel=0.1)
@@ -50,16 +52,22 @@ def test_force_of_an_air_bend():
 
 
 def load_of(thickness, length):
-    press = PressBrake(key="p", name="p", bed_length=1000, force=1000, open_height=300, shut_height=50)
+    press = PressBrake(
+        key="p", name="p", bed_length=1000, force=1000, open_height=300, shut_height=50
+    )
     return load(press, straight_punch("s"), v_die("d", 16), sheet(thickness), length)
 
 
 def test_what_does_not_stand_the_force_is_named(press):
     punch, die = press.punches[0], press.dies[3]
     small = press.model_copy(update={"force": 50})
-    assert "the press gives 50 kN (5.1 t)" in load(small, punch, die, sheet("3 mm"), 1000).says.text(Units.MM)
+    assert "the press gives 50 kN (5.1 t)" in load(
+        small, punch, die, sheet("3 mm"), 1000
+    ).says.text(Units.MM)
     weak = punch.model_copy(update={"limit": 100.0})
-    assert f"the punch {weak.name} stands 100 kN" in load(press, weak, die, sheet("3 mm"), 100).says.text(Units.MM)
+    assert f"the punch {weak.name} stands 100 kN" in load(
+        press, weak, die, sheet("3 mm"), 100
+    ).says.text(Units.MM)
     assert load(press, punch, die, sheet("1 mm"), 1000).says is None
 
 
@@ -78,8 +86,11 @@ def test_the_die_nearest_to_what_a_hand_reaches_for_comes_first(press):
 
 
 def test_air_radii_by_metal():
-    # 16 % of V in mild steel, 20 to 22 % in stainless, 12 to 15 % in soft aluminium. Common practice, no source.
-    shares = [air_radius(sheet("1 mm", m), 100) for m in ("mild-steel", "stainless", "aluminium-soft")]
+    # 16 % of V in mild steel, 20 to 22 % in stainless, 12 to 15 % in soft aluminium. Common
+    # practice, no source.
+    shares = [
+        air_radius(sheet("1 mm", m), 100) for m in ("mild-steel", "stainless", "aluminium-soft")
+    ]
     assert shares[0] == 16 and 20 <= shares[1] <= 22 and 12 <= shares[2] <= 15
 
 
@@ -88,18 +99,26 @@ def test_the_shipped_presses_stand_up(rack):
         for punch in press.punches:
             for die in press.dies:
                 tools = press_tools_for(press, punch, die, 1.0)
-                shapes = [shapely.Polygon(p.outline) for p in (tools.punch, tools.ram, tools.die, tools.table)]
+                shapes = [
+                    shapely.Polygon(p.outline)
+                    for p in (tools.punch, tools.ram, tools.die, tools.table)
+                ]
                 assert all(s.is_valid and s.exterior.is_ccw for s in shapes)
-                assert tools.punch.outline[:, 1].min() == pytest.approx(1.0) and tools.die.outline[:, 1].max() == pytest.approx(
-                    0
+                assert tools.punch.outline[:, 1].min() == pytest.approx(1.0) and tools.die.outline[
+                    :, 1
+                ].max() == pytest.approx(0)
+                assert (
+                    shapes[0].buffer(-0.1).disjoint(shapes[2])
+                    and tools.opening == press.daylight(punch, die) - 1.0
                 )
-                assert shapes[0].buffer(-0.1).disjoint(shapes[2]) and tools.opening == press.daylight(punch, die) - 1.0
 
 
 def test_a_gooseneck_is_hollow_where_a_straight_punch_is_not():
     neck, straight = gooseneck_punch("n"), straight_punch("s")
     flange = shapely.LineString([(-3, 20), (-3, 60)])
-    assert shapely.Polygon(straight.outline).intersects(flange) and not shapely.Polygon(neck.outline).intersects(flange)
+    assert shapely.Polygon(straight.outline).intersects(flange) and not shapely.Polygon(
+        neck.outline
+    ).intersects(flange)
     assert straight.even and not neck.even and neck.turned.turned.outline == neck.outline
     assert hemming_punch("h").angle == 180
     with pytest.raises(ValueError, match="needs a punch"):
@@ -167,7 +186,9 @@ def test_a_press_file_comes_back_as_it_was(press, tmp_path):
     assert read_brake(path) == press
     old = {k: v for k, v in json.loads(path.read_text()).items() if k != "kind"}
     path.write_text(json.dumps(old))
-    with pytest.raises(BrakeError, match=r"press\.json"):  # a file that does not say is read as a leaf brake
+    with pytest.raises(
+        BrakeError, match=r"press\.json"
+    ):  # a file that does not say is read as a leaf brake
         read_brake(path)
 
 

@@ -1,4 +1,5 @@
-"""Cutting plans: every blank there, none over another, all parted by cuts from edge to edge; counted against brute force."""
+"""Cutting plans: every blank there, none over another, all parted by cuts from edge to edge;
+counted against brute force."""
 
 import functools
 import itertools
@@ -23,13 +24,20 @@ SHEET = Stock("48 × 96 in", 96 * IN, 48 * IN)
 
 def random_work(rng, kinds, most):
     return [
-        WantedBlank(f"b{i}", rng.uniform(5, 32) * IN, rng.uniform(3, 22) * IN, rng.randint(1, most), rng.random() < 0.8)
+        WantedBlank(
+            f"b{i}",
+            rng.uniform(5, 32) * IN,
+            rng.uniform(3, 22) * IN,
+            rng.randint(1, most),
+            rng.random() < 0.8,
+        )
         for i in range(kinds)
     ]
 
 
 def parted(boxes, kerf):
-    """True when rectangles (x0, y0, x1, y1) are parted by cuts from edge to edge, again and again."""
+    """True when rectangles (x0, y0, x1, y1) are parted by cuts from edge to edge, again and
+    again."""
     if len(boxes) <= 1:
         return True
     for axis in (0, 1):
@@ -62,20 +70,32 @@ def test_every_blank_is_cut_and_every_cut_runs_from_edge_to_edge(seed):
             wanted = blanks[place.blank]
             lies = (place.length, place.width)
             straight = lies == pytest.approx((wanted.length, wanted.width))
-            assert straight or (wanted.turns and lies == pytest.approx((wanted.width, wanted.length)))
+            assert straight or (
+                wanted.turns and lies == pytest.approx((wanted.width, wanted.length))
+            )
         # What is cut off is settings of the gauge that some blank, strip or edge has.
-        assert all(cut.times > 0 and cut.gauge > 0 and cut.length <= shear.length + 1e-6 for cut in sheet.cuts)
+        assert all(
+            cut.times > 0 and cut.gauge > 0 and cut.length <= shear.length + 1e-6
+            for cut in sheet.cuts
+        )
     assert made == {i: b.count for i, b in enumerate(blanks)}
-    assert len([p for p in cutting.sheets if not cutting.stock[p.stock].offcut]) >= cutting.least or cutting.least <= 1
+    assert (
+        len([p for p in cutting.sheets if not cutting.stock[p.stock].offcut]) >= cutting.least
+        or cutting.least <= 1
+    )
 
 
 @functools.lru_cache(maxsize=200_000)
 def fits_one(pieces, length, width):
-    """Brute force: True when the pieces are cut from one sheet by cuts from edge to edge: every first cut at every sum of sizes of what
-    is to lie before it, every share of the pieces on its two sides, and so on."""
+    """Brute force: True when the pieces are cut from one sheet by cuts from edge to edge: every
+    first cut at every sum of sizes of what is to lie before it, every share of the pieces on its
+    two sides, and so on."""
     if not pieces:
         return True
-    if not all(goes(piece, length, width) for piece in pieces) or sum(a * b for a, b, _ in pieces) > length * width + 1e-6:
+    if (
+        not all(goes(piece, length, width) for piece in pieces)
+        or sum(a * b for a, b, _ in pieces) > length * width + 1e-6
+    ):
         return False
     if len(pieces) == 1:
         return True
@@ -85,9 +105,17 @@ def fits_one(pieces, length, width):
             mine = (first, *(rest[i] for i in chosen))
             others = tuple(rest[i] for i in range(len(rest)) if i not in chosen)
             for at in cuts_at(mine):
-                if at < length and fits_one(mine, at, width) and fits_one(others, length - at, width):
+                if (
+                    at < length
+                    and fits_one(mine, at, width)
+                    and fits_one(others, length - at, width)
+                ):
                     return True
-                if at < width and fits_one(mine, length, at) and fits_one(others, length, width - at):
+                if (
+                    at < width
+                    and fits_one(mine, length, at)
+                    and fits_one(others, length, width - at)
+                ):
                     return True
     return False
 
@@ -95,7 +123,9 @@ def fits_one(pieces, length, width):
 def goes(piece, length, width):
     """True when a piece goes into a room by itself."""
     a, b, turns = piece
-    return (a <= length + 1e-9 and b <= width + 1e-9) or (turns and b <= length + 1e-9 and a <= width + 1e-9)
+    return (a <= length + 1e-9 and b <= width + 1e-9) or (
+        turns and b <= length + 1e-9 and a <= width + 1e-9
+    )
 
 
 @functools.lru_cache(maxsize=10_000)
@@ -108,17 +138,22 @@ def cuts_at(pieces):
 
 
 def test_small_works_against_brute_force():
-    """200 works of two to five blanks: one sheet just where brute force over every cutting from edge to edge says so."""
+    """200 works of two to five blanks: one sheet just where brute force over every cutting from
+    edge to edge says so."""
     rng = random.Random(3)
     ones = 0
     for _ in range(200):
         blanks = [
-            WantedBlank(f"b{i}", rng.uniform(10, 60), rng.uniform(10, 45), 1, turns=rng.random() < 0.8)
+            WantedBlank(
+                f"b{i}", rng.uniform(10, 60), rng.uniform(10, 45), 1, turns=rng.random() < 0.8
+            )
             for i in range(rng.randint(2, 5))
         ]
         shear = Shear(squaring=0.0, least_strip=5.0)
         cutting = plan_cutting(blanks, [Stock("s", 100.0, 60.0)], shear, seconds=0.05)
-        one = fits_one(tuple((b.length, b.width, b.turns) for b in blanks), 100.0 + 1e-6, 60.0 + 1e-6)
+        one = fits_one(
+            tuple((b.length, b.width, b.turns) for b in blanks), 100.0 + 1e-6, 60.0 + 1e-6
+        )
         assert (len(cutting.sheets) == 1) == one
         ones += one
         placed = [p for sheet in lay_out(cutting) for _ in range(sheet.alike) for p in sheet.placed]
@@ -129,7 +164,8 @@ def test_small_works_against_brute_force():
 
 
 def library_sheets(blanks, sheet):
-    """Sheets the guillotine mode of a general packing library takes, the best of its ways to split."""
+    """Sheets the guillotine mode of a general packing library takes, the best of its ways to
+    split."""
     fewest = None
     for algorithm in (
         rectpack.GuillotineBafSas,
@@ -138,7 +174,10 @@ def library_sheets(blanks, sheet):
         rectpack.GuillotineBssfMaxas,
     ):
         packer = rectpack.newPacker(
-            pack_algo=algorithm, sort_algo=rectpack.SORT_AREA, bin_algo=rectpack.PackingBin.Global, rotation=True
+            pack_algo=algorithm,
+            sort_algo=rectpack.SORT_AREA,
+            bin_algo=rectpack.PackingBin.Global,
+            rotation=True,
         )
         for i, blank in enumerate(blanks):
             for _ in range(blank.count):
@@ -171,60 +210,92 @@ def test_what_fits_exactly_fits():
     """Four strips of a foot from a sheet of four; sixteenths and tenths alike."""
     foot = 12 * IN
     for wide, sheet in ((foot, 4 * foot), (IN * 5 / 16 * 32, IN * 5 / 16 * 128), (100.1, 400.4)):
-        cutting = plan_cutting([WantedBlank("strip", 900.0, wide, 12)], [Stock("sheet", 2700.0, sheet)], Shear(squaring=0))
+        cutting = plan_cutting(
+            [WantedBlank("strip", 900.0, wide, 12)],
+            [Stock("sheet", 2700.0, sheet)],
+            Shear(squaring=0),
+        )
         assert cutting.bought == 1 and cutting.yielded == pytest.approx(1.0)
 
 
 def test_the_paper_rolls_of_the_literature():
-    """A cutting-stock instance that is printed in many places, from memory: rolls of 5600, thirteen widths; 73 rolls are the optimum."""
+    """A cutting-stock instance that is printed in many places, from memory: rolls of 5600, thirteen
+    widths; 73 rolls are the optimum."""
     widths = (1380, 1520, 1560, 1710, 1820, 1880, 1930, 2000, 2050, 2100, 2140, 2150, 2200)
     counts = (22, 25, 12, 14, 18, 18, 20, 10, 12, 14, 16, 18, 20)
     blanks = [WantedBlank(str(w), w, 100, n, False) for w, n in zip(widths, counts, strict=True)]
-    cutting = plan_cutting(blanks, [Stock("roll", 5600, 100)], Shear(length=6000, squaring=0, least_strip=10))
+    cutting = plan_cutting(
+        blanks, [Stock("roll", 5600, 100)], Shear(length=6000, squaring=0, least_strip=10)
+    )
     assert cutting.bought == 73 and cutting.proved and "fewer is impossible" in cutting.sentence()
 
 
 def test_strips_as_high_as_several_pieces_save_a_sheet():
-    """Found by hand: four rips of 557 hold 3 × 276.2 × 551.9, three 221.6 × 183.5 and three 134.8 × 172.9 each, with a saw's 1/8 inch in
-    every cut; three of 183.5 over one another are higher than any one piece."""
+    """Found by hand: four rips of 557 hold 3 × 276.2 × 551.9, three 221.6 × 183.5 and three 134.8 ×
+    172.9 each, with a saw's 1/8 inch in every cut; three of 183.5 over one another are higher than
+    any one piece."""
     sizes = ((551.9, 276.2), (183.5, 221.6), (172.9, 134.8))
     blanks = [WantedBlank(f"b{i}", a, b, 12) for i, (a, b) in enumerate(sizes)]
     cutting = plan_cutting(blanks, [SHEET], Shear(kerf=IN / 8, squaring=IN / 8), seconds=1.0)
     assert cutting.bought == 1 and cutting.sentence().startswith("1 sheet; fewer is impossible")
     for sheet in lay_out(cutting):
-        assert parted([(p.x, p.y, p.x + p.length, p.y + p.width) for p in sheet.placed], IN / 8) and len(sheet.placed) == 36
+        assert (
+            parted([(p.x, p.y, p.x + p.length, p.y + p.width) for p in sheet.placed], IN / 8)
+            and len(sheet.placed) == 36
+        )
 
 
 def test_the_knapsack_is_exact():
     rng = random.Random(5)
     for _ in range(60):
         n = rng.randint(1, 4)
-        sizes, worths = [rng.randint(1, 9) for _ in range(n)], [rng.uniform(0.1, 5) for _ in range(n)]
+        sizes, worths = (
+            [rng.randint(1, 9) for _ in range(n)],
+            [rng.uniform(0.1, 5) for _ in range(n)],
+        )
         counts, room = [rng.randint(0, 4) for _ in range(n)], rng.randint(1, 25)
         best = max(
-            (sum(w * k for w, k in zip(worths, take, strict=True))
-             for take in itertools.product(*(range(c + 1) for c in counts))
-             if sum(s * k for s, k in zip(sizes, take, strict=True)) <= room),
+            (
+                sum(w * k for w, k in zip(worths, take, strict=True))
+                for take in itertools.product(*(range(c + 1) for c in counts))
+                if sum(s * k for s, k in zip(sizes, take, strict=True)) <= room
+            ),
             default=0.0,
-        )  # fmt: skip
+        )
         found = knapsack(room, sizes, worths, counts)
-        assert sum(sizes[k] * m for k, m in found.items()) <= room and all(m <= counts[k] for k, m in found.items())
+        assert sum(sizes[k] * m for k, m in found.items()) <= room and all(
+            m <= counts[k] for k, m in found.items()
+        )
         assert sum(worths[k] * m for k, m in found.items()) == pytest.approx(best)
 
 
 def test_common_sense():
-    # 29 × 29 pans from 48 × 96: three side by side, one over the other does not go. The check value's blank, common practice.
+    # 29 × 29 pans from 48 × 96: three side by side, one over the other does not go. The check
+    # value's blank, common practice.
     cutting = plan_cutting([WantedBlank("pan", 29 * IN, 29 * IN, 4)], [SHEET], Shear())
     assert cutting.bought == 2 and "not possible with cuts from edge to edge" in cutting.sentence()
     # One cut across serves several parts: eight alike take one rip setting and one across.
-    (sheet,) = lay_out(plan_cutting([WantedBlank("side", 300, 200, 8)], [Stock("s", 1220, 610)], Shear(squaring=0.0, keep=300)))
-    assert [(c.what, c.gauge) for c in sheet.cuts if c.what in ("rip", "across")] == [("rip", 200.0), ("across", 300.0)]
+    (sheet,) = lay_out(
+        plan_cutting(
+            [WantedBlank("side", 300, 200, 8)],
+            [Stock("s", 1220, 610)],
+            Shear(squaring=0.0, keep=300),
+        )
+    )
+    assert [(c.what, c.gauge) for c in sheet.cuts if c.what in ("rip", "across")] == [
+        ("rip", 200.0),
+        ("across", 300.0),
+    ]
     # Off-cuts are used first, and a sheet is then not needed at all.
-    cutting = plan_cutting([WantedBlank("lid", 300, 200, 2)], [Stock("bit", 620, 210, 1, True), SHEET], Shear())
+    cutting = plan_cutting(
+        [WantedBlank("lid", 300, 200, 2)], [Stock("bit", 620, 210, 1, True), SHEET], Shear()
+    )
     assert cutting.bought == 0 and "fewer is impossible" in cutting.sentence()
     # Grain keeps its way: turned it would have fitted.
     with pytest.raises(CutError, match="comes from none"):
-        plan_cutting([WantedBlank("grained", 500, 900, 1, turns=False)], [Stock("s", 1000, 600)], Shear())
+        plan_cutting(
+            [WantedBlank("grained", 500, 900, 1, turns=False)], [Stock("s", 1000, 600)], Shear()
+        )
 
 
 @pytest.mark.parametrize(
@@ -264,7 +335,10 @@ def test_a_shear_shorter_than_the_sheet_leaves_the_factory_edge():
 
 
 def test_what_lies_against_the_arm_and_what_the_stop_does_not_reach():
-    blanks = [WantedBlank("a", 30 * IN, 20 * IN, 4, True), WantedBlank("b", 10 * IN, 6 * IN, 3, True)]
+    blanks = [
+        WantedBlank("a", 30 * IN, 20 * IN, 4, True),
+        WantedBlank("b", 10 * IN, 6 * IN, 3, True),
+    ]
     shear = Shear(length=100 * IN, squaring=3.0, reach=12 * IN)
     cuts = [cut for sheet in lay_out(plan_cutting(blanks, [SHEET], shear)) for cut in sheet.cuts]
     assert cuts[0].what == "square" and "mill's straight edge" in cuts[0].against
@@ -277,19 +351,33 @@ def test_what_lies_against_the_arm_and_what_the_stop_does_not_reach():
 
 
 def test_a_shear_without_an_arm_has_what_must_be_square_struck():
-    blanks = [WantedBlank("a", 30 * IN, 20 * IN, 4, True), WantedBlank("b", 10 * IN, 6 * IN, 3, True)]
-    cuts = [c for sheet in lay_out(plan_cutting(blanks, [SHEET], Shear(length=100 * IN, arm=False))) for c in sheet.cuts]
+    blanks = [
+        WantedBlank("a", 30 * IN, 20 * IN, 4, True),
+        WantedBlank("b", 10 * IN, 6 * IN, 3, True),
+    ]
+    cuts = [
+        c
+        for sheet in lay_out(plan_cutting(blanks, [SHEET], Shear(length=100 * IN, arm=False)))
+        for c in sheet.cuts
+    ]
     assert {"square", "rip", "across"} <= {c.what for c in cuts}
-    assert not any("the arm" in c.against for c in cuts) and all("square" in c.against for c in cuts)
+    assert not any("the arm" in c.against for c in cuts) and all(
+        "square" in c.against for c in cuts
+    )
 
 
 @pytest.mark.parametrize("seed", range(12))
 def test_the_yield_that_is_possible_is_a_bound(seed):
-    """At most what area allows with the fewest sheets any cutting could do with; never below what was found."""
+    """At most what area allows with the fewest sheets any cutting could do with; never below what
+    was found."""
     rng = random.Random(7000 + seed)
     blanks = random_work(rng, rng.randint(1, 6), 6)
     cutting = plan_cutting(blanks, [SHEET], Shear(length=100 * IN), seconds=0.1)
     wanted = sum(b.area * b.count for b in blanks)
     fewest = max(1, -(-wanted // SHEET.area))
-    assert cutting.yielded - 1e-9 <= cutting.at_most <= min(1.0, wanted / (fewest * SHEET.area)) + 1e-9
-    assert ("more is not possible" in cutting.sentence()) is (cutting.at_most - cutting.yielded < 0.005)
+    assert (
+        cutting.yielded - 1e-9 <= cutting.at_most <= min(1.0, wanted / (fewest * SHEET.area)) + 1e-9
+    )
+    assert ("more is not possible" in cutting.sentence()) is (
+        cutting.at_most - cutting.yielded < 0.005
+    )

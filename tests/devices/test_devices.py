@@ -1,4 +1,5 @@
-"""Devices over pseudo-terminals: what is sent is heard, a stop goes where it is told or says why not, noise is passed over."""
+"""Devices over pseudo-terminals: what is sent is heard, a stop goes where it is told or says why
+not, noise is passed over."""
 
 import os
 import time
@@ -6,7 +7,14 @@ import time
 import pytest
 
 from zealous_crane.devices import serial_line as port_module
-from zealous_crane.devices.serial_line import DeviceError, DeviceMessage, Port, Word, go_line, read_line
+from zealous_crane.devices.serial_line import (
+    DeviceError,
+    DeviceMessage,
+    Port,
+    Word,
+    go_line,
+    read_line,
+)
 from zealous_crane.devices.simulated import SimulatedGauge, SimulatedInstrument
 
 
@@ -20,11 +28,19 @@ def wait(done, seconds=5.0):
 @pytest.mark.parametrize(
     ("line", "told"),
     [
-        ("ANGLE 88.50", DeviceMessage(Word.ANGLE, 88.5)), ("SIZE -0.25\r", DeviceMessage(Word.SIZE, -0.25)), ("AT 68.257", DeviceMessage(Word.AT, 68.257)),
-        ("REFUSED over its travel", DeviceMessage(Word.REFUSED, why="over its travel")), ("ANGLE", None), ("ANGLE 8e9", None),
-        ("ANGLE nan", None), ("angle 3", None), ("HELLO 3", None), ("", None), ("SIZE " + "9" * 300, None),
+        ("ANGLE 88.50", DeviceMessage(Word.ANGLE, 88.5)),
+        ("SIZE -0.25\r", DeviceMessage(Word.SIZE, -0.25)),
+        ("AT 68.257", DeviceMessage(Word.AT, 68.257)),
+        ("REFUSED over its travel", DeviceMessage(Word.REFUSED, why="over its travel")),
+        ("ANGLE", None),
+        ("ANGLE 8e9", None),
+        ("ANGLE nan", None),
+        ("angle 3", None),
+        ("HELLO 3", None),
+        ("", None),
+        ("SIZE " + "9" * 300, None),
     ],
-)  # fmt: skip
+)
 def test_lines(line, told):
     assert read_line(line) == told
     assert go_line(68.2604) == "GO 68.260\n"

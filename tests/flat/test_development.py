@@ -28,13 +28,22 @@ def job_of(sizes, school, measured, relief, thickness=1.0, radius=None, gap=None
     length, width, depth = sizes
     corner = Corner(relief=ReliefRule(shape=relief), gap=gap)
     part = OpenBox(length=length, width=width, depth=depth, measured=measured, corner=corner)
-    return Job(part=part, metal="mild-steel", thickness=f"{thickness} mm", school=school, units=Units.MM, radius=radius)
+    return Job(
+        part=part,
+        metal="mild-steel",
+        thickness=f"{thickness} mm",
+        school=school,
+        units=Units.MM,
+        radius=radius,
+    )
 
 
 def folded(blank):
     """(lowest, highest) corner of every folded panel with its inside face, by panel name."""
     found = {}
-    for panel, pose in zip(blank.panels, panel_poses(blank, [f.angle for f in blank.folds]), strict=True):
+    for panel, pose in zip(
+        blank.panels, panel_poses(blank, [f.angle for f in blank.folds]), strict=True
+    ):
         inside = np.column_stack([panel.polygon, np.full(len(panel.polygon), blank.thickness)])
         outside = np.column_stack([panel.polygon, np.zeros(len(panel.polygon))])
         found[panel.name] = (pose.apply(inside), pose.apply(outside))
@@ -49,7 +58,10 @@ def test_folding_the_flat_gives_the_sizes_back(sizes, school, measured, relief, 
     if measured is Measured.FLAT:
         # From line to line, and from a line to the edge, as a hand scribes them.
         lines = {fold.name: fold.start for fold in blank.folds}
-        base = lines["right wall"][0] - lines["left wall"][0], lines["back wall"][1] - lines["front wall"][1]
+        base = (
+            lines["right wall"][0] - lines["left wall"][0],
+            lines["back wall"][1] - lines["front wall"][1],
+        )
         assert (*base, lines["front wall"][1]) == pytest.approx(sizes, abs=1e-6)
         return
     faces = folded(blank)
@@ -78,7 +90,9 @@ def test_the_outline_is_sound(sizes, school, relief):
     outline = shapely.Polygon(blank.outline.flattened(math.radians(2)))
     assert outline.is_valid and outline.exterior.is_ccw
     assert outline.area == pytest.approx(blank.area, rel=2e-5)
-    cut = shapely.union_all([shapely.Polygon(n.waste.flattened(math.radians(2))) for n in blank.notches])
+    cut = shapely.union_all(
+        [shapely.Polygon(n.waste.flattened(math.radians(2))) for n in blank.notches]
+    )
     for panel in blank.panels:
         polygon = shapely.Polygon(panel.polygon)
         assert polygon.exterior.is_ccw
@@ -92,8 +106,12 @@ def test_the_outline_is_sound(sizes, school, relief):
 def test_scaling_the_job_scales_the_blank(sizes, factor, school):
     one = develop(job_of(sizes, school, Measured.OUTSIDE, ReliefShape.NONE, 1.0, 1.0, gap=1.0))
     scaled = tuple(s * factor for s in sizes)
-    other = develop(job_of(scaled, school, Measured.OUTSIDE, ReliefShape.NONE, factor, factor, gap=factor))
-    assert np.allclose(other.outline.points, one.outline.points * factor, atol=1e-6 * max(1, factor))
+    other = develop(
+        job_of(scaled, school, Measured.OUTSIDE, ReliefShape.NONE, factor, factor, gap=factor)
+    )
+    assert np.allclose(
+        other.outline.points, one.outline.points * factor, atol=1e-6 * max(1, factor)
+    )
 
 
 def test_the_open_box_by_hand(box):
@@ -104,7 +122,8 @@ def test_the_open_box_by_hand(box):
 
 
 def test_a_neutral_line_box_by_hand():
-    # Outside 100 × 80 × 30, 1 mm, r 1, K 0.44: BD = 1.73805 a bend; 100 + 60 − 2·BD and 80 + 60 − 2·BD. Definition of K.
+    # Outside 100 × 80 × 30, 1 mm, r 1, K 0.44: BD = 1.73805 a bend; 100 + 60 − 2·BD and 80 + 60 −
+    # 2·BD. Definition of K.
     job = job_of((100, 80, 30), NeutralLine(k=0.44), Measured.OUTSIDE, ReliefShape.ROUND)
     assert develop(job).size == pytest.approx((160 - 2 * 1.738053, 140 - 2 * 1.738053), abs=1e-5)
 
@@ -112,24 +131,36 @@ def test_a_neutral_line_box_by_hand():
 def test_the_relief_keeps_the_rule():
     # Width at least T, depth at least r + T past the bend tangent. Common practice, no source.
     for thickness, radius in ((0.5, 0.0), (1.0, 1.0), (2.0, 3.0)):
-        blank = develop(job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.ROUND, thickness, radius))
+        blank = develop(
+            job_of(
+                (200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.ROUND, thickness, radius
+            )
+        )
         relief, bend = blank.reliefs[0], blank.folds[0].bend
         assert relief.size >= 1.5 * thickness
         assert relief.size / 2 - bend.allowance / 2 >= radius + thickness - 1e-9
 
 
 def test_with_relief_two_folds_share_no_metal():
-    blank = develop(job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.SQUARE, 1.0, 2.0))
+    blank = develop(
+        job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.SQUARE, 1.0, 2.0)
+    )
     strips = []
     for fold in blank.folds:
         across = fold.outward * fold.bend.allowance / 2
-        strips.append(shapely.Polygon([fold.start - across, fold.end - across, fold.end + across, fold.start + across]))
+        strips.append(
+            shapely.Polygon(
+                [fold.start - across, fold.end - across, fold.end + across, fold.start + across]
+            )
+        )
     for i, one in enumerate(strips):
         for other in strips[i + 1 :]:
             assert one.intersection(other).area < 1e-9
     assert any(
         "share metal" in doubt
-        for doubt in develop(job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.NONE, 1.0, 2.0)).doubts
+        for doubt in develop(
+            job_of((200, 150, 40), NeutralLine(), Measured.INSIDE, ReliefShape.NONE, 1.0, 2.0)
+        ).doubts
     )
 
 
@@ -156,24 +187,35 @@ def test_a_relief_too_small_or_too_large_is_answered(box):
 def test_scribe_settings_and_running_dimensions(box):
     marking = mark_out(develop(box("14 1/2", "10 1/4", "2 1/2")))
     settings_ = [(s.setting, s.kind, len(s.edges)) for s in marking.scribe]
-    assert settings_ == [(pytest.approx(2.5 * INCH), "fold", 4), (pytest.approx(parse_length("2 17/32")), "cut", 4)]
+    assert settings_ == [
+        (pytest.approx(2.5 * INCH), "fold", 4),
+        (pytest.approx(parse_length("2 17/32")), "cut", 4),
+    ]
     assert [s.shown(Units.FRACTIONS) for s in marking.scribe] == ['2 ¹⁄₂"', '2 ¹⁷⁄₃₂"']
     assert {(s.purpose, s.struck_from) for s in marking.scribe} == {
         ("fold lines", "all four edges"),
         ("notches", "all four edges"),
     }
-    assert [d.at / INCH for d in marking.along] == pytest.approx([0, 2.5, 2 + 17 / 32, 17 - 1 / 32, 17, 19.5])
+    assert [d.at / INCH for d in marking.along] == pytest.approx(
+        [0, 2.5, 2 + 17 / 32, 17 - 1 / 32, 17, 19.5]
+    )
     assert [d.at for d in marking.across] == sorted(d.at for d in marking.across)
 
 
 def test_a_lip_is_laid_out_past_its_wall():
     lip = Flange(edge=Edge.BACK, height=10)
-    design = Design(base=Base(length=100, width=80), flanges=(Flange(edge=Edge.RIGHT, height=30, flanges=(lip,)),))
-    blank = develop(Job(part=DrawnPart(tree=design), metal="mild-steel", thickness="0.8 mm", units="mm"))
+    design = Design(
+        base=Base(length=100, width=80),
+        flanges=(Flange(edge=Edge.RIGHT, height=30, flanges=(lip,)),),
+    )
+    blank = develop(
+        Job(part=DrawnPart(tree=design), metal="mild-steel", thickness="0.8 mm", units="mm")
+    )
     assert blank.size == pytest.approx((140, 80))
     assert [f.parent for f in blank.folds] == [0, 1]
     inside, _ = folded(blank)["right lip"]
-    # The lip comes back over the base: inside height 30 above its face, reaching 10 in from the wall's inside face.
+    # The lip comes back over the base: inside height 30 above its face, reaching 10 in from the
+    # wall's inside face.
     assert inside[:, 2].min() - blank.thickness == pytest.approx(30, abs=1e-9)
     assert inside[:, 0].max() - inside[:, 0].min() == pytest.approx(10)
 
@@ -186,7 +228,11 @@ def test_the_clamped_side_lies_on_the_bed_in_the_stroke_frame(box):
             rest, swing = setting.solids
             assert min(s.corners[:, 2].min() for s in rest) == pytest.approx(0)
             assert max(s.corners[:, 2].max() for s in rest) == pytest.approx(blank.thickness)
-            assert min(s.corners[:, 1].min() for s in rest) >= -1e-9 >= max(s.corners[:, 1].max() for s in swing) - 1e-6
+            assert (
+                min(s.corners[:, 1].min() for s in rest)
+                >= -1e-9
+                >= max(s.corners[:, 1].max() for s in swing) - 1e-6
+            )
 
 
 def test_a_setting_between_two_ticks_says_so():
@@ -202,11 +248,25 @@ def test_a_setting_between_two_ticks_says_so():
 @pytest.mark.parametrize("form", ["closed", "open", "teardrop", "double"])
 def test_a_flat_size_runs_from_line_to_line_between_hems_too(school, form):
     """29" typed is 29" between the scribed lines, whatever hem stands on either side."""
-    hems = [{"kind": "hem", "edge": edge, "form": form, "length": "1/2 in"} for edge in ("left", "right")]
-    job = Job.model_validate({
-        "name": "skin", "metal": "galvanized", "thickness": "24 ga", "school": {"school": school},
-        "part": {"kind": "design", "tree": {"base": {"length": "29 in", "width": "10 in", "measured": "flat"}, "flanges": hems}},
-    })  # fmt: skip
+    hems = [
+        {"kind": "hem", "edge": edge, "form": form, "length": "1/2 in"}
+        for edge in ("left", "right")
+    ]
+    job = Job.model_validate(
+        {
+            "name": "skin",
+            "metal": "galvanized",
+            "thickness": "24 ga",
+            "school": {"school": school},
+            "part": {
+                "kind": "design",
+                "tree": {
+                    "base": {"length": "29 in", "width": "10 in", "measured": "flat"},
+                    "flanges": hems,
+                },
+            },
+        }
+    )
     blank = develop(job)
     first = [
         min(f.start[0] for f in blank.folds if "left" in f.name),
@@ -223,12 +283,47 @@ def test_a_flat_size_runs_from_line_to_line_between_hems_too(school, form):
 
 @pytest.mark.parametrize("thickness", ["26 ga", "22 ga", "16 ga"])
 def test_a_flange_turned_out_has_its_line_at_one_place_as_sleeve_and_as_duct(thickness):
-    common = {"metal": "galvanized", "thickness": thickness, "school": {"school": "neutral-line", "k": 0.42}}
-    sleeve = develop(Job.model_validate({"name": "s", **common, "part": {
-        "kind": "sleeve", "length": "10 in", "width": "8 in", "height": "12 in", "piece": "plain-side", "lip": "out"}}))  # fmt: skip
-    duct = develop(Job.model_validate({"name": "d", **common, "part": {
-        "kind": "duct-side", "side": "front", "length": "10 in", "width": "8 in", "small_length": "10 in", "small_width": "8 in",
-        "height": "12 in", "first_end": "raw", "second_end": "flange", "flange": "1/2 in"}}))  # fmt: skip
+    common = {
+        "metal": "galvanized",
+        "thickness": thickness,
+        "school": {"school": "neutral-line", "k": 0.42},
+    }
+    sleeve = develop(
+        Job.model_validate(
+            {
+                "name": "s",
+                **common,
+                "part": {
+                    "kind": "sleeve",
+                    "length": "10 in",
+                    "width": "8 in",
+                    "height": "12 in",
+                    "piece": "plain-side",
+                    "lip": "out",
+                },
+            }
+        )
+    )
+    duct = develop(
+        Job.model_validate(
+            {
+                "name": "d",
+                **common,
+                "part": {
+                    "kind": "duct-side",
+                    "side": "front",
+                    "length": "10 in",
+                    "width": "8 in",
+                    "small_length": "10 in",
+                    "small_width": "8 in",
+                    "height": "12 in",
+                    "first_end": "raw",
+                    "second_end": "flange",
+                    "flange": "1/2 in",
+                },
+            }
+        )
+    )
     lip = next(fold for fold in sleeve.folds if "lip" in fold.name)
     flange = next(fold for fold in duct.folds if "flange" in fold.name)
     far = [blank.size[1] - fold.start[1] for blank, fold in ((sleeve, lip), (duct, flange))]

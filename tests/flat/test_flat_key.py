@@ -10,7 +10,9 @@ from zealous_crane.job.job import Job
 
 @pytest.mark.parametrize("name", DEMOS)
 def test_no_flat_asks_for_what_its_key_leaves_out(name, monkeypatch):
-    jobs = [job.model_copy(update={"radius": job.inside_radius + 1e-7}) for job in demo_work(name).parts]
+    jobs = [
+        job.model_copy(update={"radius": job.inside_radius + 1e-7}) for job in demo_work(name).parts
+    ]
     plainly = Job.__getattribute__
     asked = set()
 
@@ -28,6 +30,10 @@ def test_no_flat_asks_for_what_its_key_leaves_out(name, monkeypatch):
 def test_what_lies_on_the_metal_and_where_lines_are_struck_from_leave_the_flat_alone():
     job = demo_work("syrup-tray").parts[0]
     assert {"film", "strike_from", "grain", "bottomed"} <= TOLD_APART
-    other = job.model_copy(update={"film": "inside", "strike_from": "left front", "grain": "along", "bottomed": True})
+    other = job.model_copy(
+        update={"film": "inside", "strike_from": "left front", "grain": "along", "bottomed": True}
+    )
     assert flat_key(other) == flat_key(job)
-    assert flat_key(job.model_copy(update={"ruler": "1/16 in"})) != flat_key(job), "notch lines are put on the ticks of a rule"
+    assert flat_key(job.model_copy(update={"ruler": "1/16 in"})) != flat_key(job), (
+        "notch lines are put on the ticks of a rule"
+    )

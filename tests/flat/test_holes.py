@@ -19,16 +19,33 @@ from zealous_crane.part.kinds.box import HemmedTray
 
 
 def box(cutouts=(), corner=None, **more):
-    walls = tuple(Flange(edge=e, height=40, name=f"{e} wall") for e in ("front", "right", "back", "left"))
-    tree = Design(base=Base(length=200, width=120), flanges=walls, cutouts=cutouts, corner=corner or Corner())
-    return Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm", **more)
+    walls = tuple(
+        Flange(edge=e, height=40, name=f"{e} wall") for e in ("front", "right", "back", "left")
+    )
+    tree = Design(
+        base=Base(length=200, width=120), flanges=walls, cutouts=cutouts, corner=corner or Corner()
+    )
+    return Job(
+        part={"kind": "design", "tree": tree},
+        metal="mild-steel",
+        thickness="1 mm",
+        units="mm",
+        **more,
+    )
 
 
 PLACES = [
-    ("base", "left", "front"), ("base", "right", "back"), ("base", "middle", "middle"), ("left wall", "left", "front"),
-    ("left wall", "right", "back"), ("right wall", "middle", "front"), ("right wall", "left", "back"), ("front wall", "left", "front"),
-    ("back wall", "right", "back"), ("back wall", "middle", "middle"),
-]  # fmt: skip
+    ("base", "left", "front"),
+    ("base", "right", "back"),
+    ("base", "middle", "middle"),
+    ("left wall", "left", "front"),
+    ("left wall", "right", "back"),
+    ("right wall", "middle", "front"),
+    ("right wall", "left", "back"),
+    ("front wall", "left", "front"),
+    ("back wall", "right", "back"),
+    ("back wall", "middle", "middle"),
+]
 
 
 @pytest.mark.parametrize("face", ["inside", "outside", "flat"])
@@ -38,7 +55,9 @@ def test_the_place_of_a_hole_opens_into_the_sum_that_gives_it(panel, x, y, face)
         pytest.skip("from the outermost edge a wall's place is that of the base")
 
     def place(edge):
-        return HolePlace(edge=edge, value=0 if edge == "middle" else 60.0 if face == "flat" else 17.0, face=face)
+        return HolePlace(
+            edge=edge, value=0 if edge == "middle" else 60.0 if face == "flat" else 17.0, face=face
+        )
 
     blank = develop(box((Cutout(panel=panel, length=5, x=place(x), y=place(y), name="bee hole"),)))
     hole = next(h for h in blank.holes if h.name == "bee hole")
@@ -54,7 +73,16 @@ def test_the_place_of_a_hole_opens_into_the_sum_that_gives_it(panel, x, y, face)
 
 def test_a_hole_in_the_base_is_a_wall_a_gain_and_what_was_given():
     blank = develop(
-        box((Cutout(length=5, x=HolePlace(edge="left", value=17), y=HolePlace(edge="front", value=9), name="hole"),))
+        box(
+            (
+                Cutout(
+                    length=5,
+                    x=HolePlace(edge="left", value=17),
+                    y=HolePlace(edge="front", value=9),
+                    name="hole",
+                ),
+            )
+        )
     )
     one = next(s for s in blank.sums if s.what == "Hole, from the left edge")
     wall = next(f for f in blank.folds if f.name == "left wall")
@@ -81,8 +109,16 @@ def test_every_hole_of_the_demonstrations_has_its_two_sums():
 @pytest.mark.parametrize(
     ("rivet", "hole"),
     # Drill tables for blind rivets, IFI 114 (inch) and ISO 15977 (metric), from memory.
-    [(25.4 / 8, 0.1285 * 25.4), (25.4 * 3 / 16, 0.191 * 25.4), (25.4 * 3 / 32, 0.096 * 25.4), (3.2, 3.3), (4.0, 4.1), (4.8, 4.9), (6.5, 6.6)],
-)  # fmt: skip
+    [
+        (25.4 / 8, 0.1285 * 25.4),
+        (25.4 * 3 / 16, 0.191 * 25.4),
+        (25.4 * 3 / 32, 0.096 * 25.4),
+        (3.2, 3.3),
+        (4.0, 4.1),
+        (4.8, 4.9),
+        (6.5, 6.6),
+    ],
+)
 def test_rivets_are_drilled_as_published_and_keep_two_diameters(rivet, hole):
     tab = Tab(length=40.0, fastening="rivet", rivet=rivet, pitch=15)
     blank = develop(box(corner=Corner(rule="tab", tab=tab)))
@@ -102,7 +138,11 @@ def test_a_rivet_too_near_the_edge_of_its_tab_is_said():
     said = [f.says for f in develop(Job(part=tray, thickness="1 mm", units="mm")).findings]
     assert any("two diameters" in s and "6.4" in s for s in said)
     wide = develop(
-        Job(part=HemmedTray(length=200, width=120, depth=60, tab=16, fastening="rivet"), thickness="1 mm", units="mm")
+        Job(
+            part=HemmedTray(length=200, width=120, depth=60, tab=16, fastening="rivet"),
+            thickness="1 mm",
+            units="mm",
+        )
     )
     assert not any("two diameters" in f.says for f in wide.findings)
 
@@ -111,7 +151,9 @@ def test_two_thousand_holes_are_looked_at_by_an_index():
     step = 4.0
     cutouts = tuple(
         Cutout(
-            length=2, x=HolePlace(edge="left", value=3 + step * (i % 45)), y=HolePlace(edge="front", value=3 + step * (i // 45))
+            length=2,
+            x=HolePlace(edge="left", value=3 + step * (i % 45)),
+            y=HolePlace(edge="front", value=3 + step * (i // 45)),
         )
         for i in range(1200)
     )
@@ -120,24 +162,36 @@ def test_two_thousand_holes_are_looked_at_by_an_index():
         box(
             (
                 *cutouts,
-                Cutout(length=2, x=HolePlace(edge="left", value=4), y=HolePlace(edge="front", value=3.5), name="one more"),
+                Cutout(
+                    length=2,
+                    x=HolePlace(edge="left", value=4),
+                    y=HolePlace(edge="front", value=3.5),
+                    name="one more",
+                ),
             )
         )
     )
-    assert len(joined.holes) == 1201 and len(joined.openings) == 1200, "what overlaps is one opening"
+    assert len(joined.holes) == 1201 and len(joined.openings) == 1200, (
+        "what overlaps is one opening"
+    )
     assert Measured.FLAT == "flat"
 
 
 def test_a_keyhole_is_one_opening_with_true_arcs():
     head = Cutout(length=10, y=HolePlace(edge="front", value=40), name="head")
-    slot = Cutout(shape="slot", length=20, width=5, turn=90, y=HolePlace(edge="front", value=48), name="slot")
+    slot = Cutout(
+        shape="slot", length=20, width=5, turn=90, y=HolePlace(edge="front", value=48), name="slot"
+    )
     blank = develop(box((head, slot)))
     (opening,) = blank.openings
-    # Two circular segments and a rectangle, by hand: the slot's sides leave the head √(5² − 2.5²) above its centre.
+    # Two circular segments and a rectangle, by hand: the slot's sides leave the head √(5² − 2.5²)
+    # above its centre.
     leaves = math.sqrt(5**2 - 2.5**2)
     under = 25 * (math.pi - math.asin(0.5)) + 2.5 * leaves
     top = 48 + 10 - 2.5
-    assert abs(opening.area) == pytest.approx(under + 5 * (top - 40 - leaves) + math.pi * 2.5**2 / 2, abs=1e-6)
+    assert abs(opening.area) == pytest.approx(
+        under + 5 * (top - 40 - leaves) + math.pi * 2.5**2 / 2, abs=1e-6
+    )
     assert sum(bulge != 0 for bulge in opening.bulges) == 2
     whole = develop(box())
     assert whole.area - blank.area == pytest.approx(abs(opening.area), abs=1e-6)
@@ -155,8 +209,12 @@ def test_a_keyhole_is_one_opening_with_true_arcs():
     ],
 )
 def test_a_cutout_says_what_it_is(cutout, said):
-    tree = Design(base=Base(length=300, width=200), cutouts=(cutout.model_copy(update={"name": "window"}),))
-    job = Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="in")
+    tree = Design(
+        base=Base(length=300, width=200), cutouts=(cutout.model_copy(update={"name": "window"}),)
+    )
+    job = Job(
+        part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="in"
+    )
     marking = mark_out(develop(job), job.units)
     (point,) = [p for p in marking.points if p.kind == "hole"]
     assert point.with_size(job.units).replace("\u2009", "").replace(" ½", "½") == f"window, {said}"
@@ -165,8 +223,15 @@ def test_a_cutout_says_what_it_is(cutout, said):
 
 def test_slots_along_a_fold_are_told_with_places_lengths_and_bridges():
     front = Flange(edge="front", height=30, name="leg", slots=FoldSlots(count=4, bridge=10))
-    job = Job(part={"kind": "design", "tree": Design(base=Base(length=200, width=120, measured="flat"), flanges=(front,))},
-              metal="mild-steel", thickness="1 mm", units="mm")  # fmt: skip
+    job = Job(
+        part={
+            "kind": "design",
+            "tree": Design(base=Base(length=200, width=120, measured="flat"), flanges=(front,)),
+        },
+        metal="mild-steel",
+        thickness="1 mm",
+        units="mm",
+    )
     blank = develop(job)
     marking = mark_out(blank, job.units)
     places = sorted(p.along for p in marking.points if p.form == "fold slot")
@@ -178,7 +243,11 @@ def test_slots_along_a_fold_are_told_with_places_lengths_and_bridges():
 @pytest.mark.parametrize("panel", ["base", "left wall", "back wall"])
 def test_a_hole_made_after_bending_is_placed_on_the_bent_part(panel):
     cutout = Cutout(
-        panel=panel, length=4, x=HolePlace(edge="left", value=15), y=HolePlace(edge="front", value=12), after_bending=True
+        panel=panel,
+        length=4,
+        x=HolePlace(edge="left", value=15),
+        y=HolePlace(edge="front", value=12),
+        after_bending=True,
     )
     blank = develop(box((cutout,)))
     (hole,) = [h for h in blank.holes if h.after_bending]
@@ -193,16 +262,27 @@ def test_a_hole_made_after_bending_is_placed_on_the_bent_part(panel):
         assert abs((at - foot) @ (above - foot)) == pytest.approx(place.distance, abs=1e-6)
     assert any(place.end is None for place in finished_places(blank, hole))
     marking = mark_out(blank)
-    assert not [point for point in marking.points if point.kind == "hole"], "on the flat nobody marks it"
-    assert any(step.startswith("After bending: ") and "from the outside face of" in step for step in marking.steps)
+    assert not [point for point in marking.points if point.kind == "hole"], (
+        "on the flat nobody marks it"
+    )
+    assert any(
+        step.startswith("After bending: ") and "from the outside face of" in step
+        for step in marking.steps
+    )
 
 
 def test_a_large_opening_keeps_more_from_a_bend_than_a_small_one():
     def said(length, away):
         base = Base(length=300, width=300, measured="flat")
-        at = Cutout(length=length, y=HolePlace(edge="front", value=away + length / 2), name="window")
-        tree = Design(base=base, flanges=(Flange(edge="front", height=60, name="wall"),), cutouts=(at,))
-        job = Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm")
+        at = Cutout(
+            length=length, y=HolePlace(edge="front", value=away + length / 2), name="window"
+        )
+        tree = Design(
+            base=base, flanges=(Flange(edge="front", height=60, name="wall"),), cutouts=(at,)
+        )
+        job = Job(
+            part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm"
+        )
         return [said for said in develop(job).doubts if "window" in said]
 
     assert said(20, 4) == [] and "bows" in said(120, 4)[0] and said(120, 8.5) == []

@@ -9,13 +9,19 @@ import shapely
 
 from zealous_crane.flat.development import SEEN, metal_on
 
-SHEET = shapely.Polygon([(0, 0), (100, 0), (100, 40), (60, 40), (60, 80), (0, 80)], [[(10, 10), (30, 10), (30, 30), (10, 30)]])
+SHEET = shapely.Polygon(
+    [(0, 0), (100, 0), (100, 40), (60, 40), (60, 80), (0, 80)],
+    [[(10, 10), (30, 10), (30, 30), (10, 30)]],
+)
 
 
 def across(metal, origin, along, low, high):
-    """From and to by the library: the line cut out of the sheet, grown by a hair so that its edges belong to it."""
+    """From and to by the library: the line cut out of the sheet, grown by a hair so that its edges
+    belong to it."""
     ends = np.array([origin + low * along, origin + high * along])
-    met = shapely.get_coordinates(shapely.LineString(ends).intersection(metal.buffer(1e-9))) - origin
+    met = (
+        shapely.get_coordinates(shapely.LineString(ends).intersection(metal.buffer(1e-9))) - origin
+    )
     at = met @ along
     return (at.min(), at.max()) if len(at) and np.ptp(at) > SEEN else None
 
@@ -38,7 +44,8 @@ def test_as_the_library_cuts_it(seed):
 @pytest.mark.parametrize(
     ("origin", "span", "expected"),
     [
-        # Along the sheet's own front edge, along the step of its outline, through the hole, along the hole's side.
+        # Along the sheet's own front edge, along the step of its outline, through the hole, along
+        # the hole's side.
         ((0, 0), (-5, 200), (0, 100)),
         ((0, 40), (0, 200), (0, 100)),
         ((0, 20), (0, 20), (0, 10)),
@@ -49,10 +56,19 @@ def test_as_the_library_cuts_it(seed):
     ],
 )
 def test_edges_count_and_what_is_beside_them_does_not(origin, span, expected):
-    (found,) = metal_on(SHEET, np.array([origin], float), np.array([[1.0, 0.0]]), np.array([span], float))
+    (found,) = metal_on(
+        SHEET, np.array([origin], float), np.array([[1.0, 0.0]]), np.array([span], float)
+    )
     assert found == (None if expected is None else pytest.approx(expected, abs=1e-6))
 
 
 def test_several_lines_at_once():
-    found = metal_on(SHEET, np.array([(0.0, 20.0), (20.0, 0.0)]), np.eye(2), np.array([(0.0, 200.0), (0.0, 200.0)]))
-    assert [f == pytest.approx(e, abs=1e-9) for f, e in zip(found, [(0, 100), (0, 80)], strict=True)] == [True, True]
+    found = metal_on(
+        SHEET,
+        np.array([(0.0, 20.0), (20.0, 0.0)]),
+        np.eye(2),
+        np.array([(0.0, 200.0), (0.0, 200.0)]),
+    )
+    assert [
+        f == pytest.approx(e, abs=1e-9) for f, e in zip(found, [(0, 100), (0, 80)], strict=True)
+    ] == [True, True]

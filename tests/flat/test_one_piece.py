@@ -1,4 +1,5 @@
-"""Panels and strips walked round as one piece: against a general geometry library that overlays them."""
+"""Panels and strips walked round as one piece: against a general geometry library that overlays
+them."""
 
 from types import SimpleNamespace
 
@@ -24,32 +25,49 @@ def box(left, low, right, high):
 
 def walked(*carried, base=BASE):
     """A base and what it carries, each a panel with its strip."""
-    nodes = [SimpleNamespace(parent=-1), *(SimpleNamespace(parent=parent) for parent, _, _ in carried)]
-    return one_piece(nodes, [base, *(panel for _, panel, _ in carried)], [None, *(strip for _, _, strip in carried)])
+    nodes = [
+        SimpleNamespace(parent=-1),
+        *(SimpleNamespace(parent=parent) for parent, _, _ in carried),
+    ]
+    return one_piece(
+        nodes,
+        [base, *(panel for _, panel, _ in carried)],
+        [None, *(strip for _, _, strip in carried)],
+    )
 
 
 def test_a_strip_wider_than_the_edge_it_stands_on_and_than_its_panel():
     found = walked((0, box(2, 12, 8, 20), box(-1, 10, 11, 12)))
-    expected = shapely.union_all([shapely.box(0, 0, 10, 10), shapely.box(-1, 10, 11, 12), shapely.box(2, 12, 8, 20)])
+    expected = shapely.union_all(
+        [shapely.box(0, 0, 10, 10), shapely.box(-1, 10, 11, 12), shapely.box(2, 12, 8, 20)]
+    )
     assert found.exterior.is_ccw and found.equals(expected)
 
 
 def test_two_flanges_on_one_edge_and_one_upon_the_other():
     found = walked(
-        (0, box(0, 11, 4, 15), box(0, 10, 4, 11)), (0, box(6, 11, 9, 15), box(6, 10, 9, 11)), (1, box(1, 16, 3, 18), box(1, 15, 3, 16))
-    )  # fmt: skip
+        (0, box(0, 11, 4, 15), box(0, 10, 4, 11)),
+        (0, box(6, 11, 9, 15), box(6, 10, 9, 11)),
+        (1, box(1, 16, 3, 18), box(1, 15, 3, 16)),
+    )
     assert found.area == pytest.approx(100 + 20 + 15 + 2 * 3)
     assert found.bounds == (0, 0, 10, 18) and len(found.interiors) == 0
 
 
 def test_flanges_side_by_side_of_which_one_reaches_past_the_edge():
-    found = walked((0, box(1, 11, 4, 15), box(1, 10, 4, 11)), (0, box(6, 11, 19, 15), box(6, 10, 19, 11)))
+    found = walked(
+        (0, box(1, 11, 4, 15), box(1, 10, 4, 11)), (0, box(6, 11, 19, 15), box(6, 10, 19, 11))
+    )
     assert found.area == pytest.approx(100 + 3 * 5 + 13 * 5) and found.bounds == (0, 0, 19, 15)
 
 
 def test_a_bend_that_takes_no_metal_is_a_line():
-    found = walked((0, box(1, 10, 9, 14), np.array([(1, 10), (9, 10), (9, 10), (1, 10)], dtype=float)))
-    assert found.area == 100 + 32 and found.equals(shapely.union_all([shapely.box(0, 0, 10, 10), shapely.box(1, 10, 9, 14)]))
+    found = walked(
+        (0, box(1, 10, 9, 14), np.array([(1, 10), (9, 10), (9, 10), (1, 10)], dtype=float))
+    )
+    assert found.area == 100 + 32 and found.equals(
+        shapely.union_all([shapely.box(0, 0, 10, 10), shapely.box(1, 10, 9, 14)])
+    )
 
 
 @pytest.mark.parametrize(
@@ -91,10 +109,14 @@ def test_random_trees_as_the_library_overlays_them(monkeypatch):
         if found is None:
             overlaid += 1
             continue
-        pieces = flat.polygons([ring for ring in panels if ring is not None] + flat._joining(begun.tree))
+        pieces = flat.polygons(
+            [ring for ring in panels if ring is not None] + flat._joining(begun.tree)
+        )
         whole = shapely.union_all(pieces)
         # The library's strips reach a hair into the panels.
-        assert found.exterior.is_ccw and found.symmetric_difference(whole).area < 3e-6 * whole.length
+        assert (
+            found.exterior.is_ccw and found.symmetric_difference(whole).area < 3e-6 * whole.length
+        )
         assert shapely.hausdorff_distance(found.exterior, whole.exterior) < 3e-6
         alike += 1
     assert alike > 30 and overlaid > 5

@@ -31,12 +31,16 @@ def check_tree(seed):
         return False
     job, blank = made
     outline = shapely.Polygon(blank.outline.flattened())
-    assert outline.is_valid and outline.exterior.is_ccw and len(blank.folds) == len(blank.panels) - 1
+    assert (
+        outline.is_valid and outline.exterior.is_ccw and len(blank.folds) == len(blank.panels) - 1
+    )
     shapes = [shapely.Polygon(p.polygon) for p in blank.panels]
     ears = {f.child for f in blank.folds if f.name.endswith(" ear") or f.name.endswith("far half")}
     for i, one in enumerate(shapes):
         assert one.is_valid, blank.panels[i].name
-        assert sum(shapely.Polygon(p).area for p in blank.panels[i].pieces) == pytest.approx(one.area, rel=1e-6)
+        assert sum(shapely.Polygon(p).area for p in blank.panels[i].pieces) == pytest.approx(
+            one.area, rel=1e-6
+        )
         for j in range(i):
             assert one.intersection(shapes[j]).area < 2e-3 or {i, j} & ears
     assert blank.area + sum(abs(h.path.area) for h in blank.holes) + blank.waste == pytest.approx(
@@ -46,7 +50,8 @@ def check_tree(seed):
     assert [blank.sums[0].total, blank.sums[1].total] == pytest.approx(blank.size, abs=1e-6)
     marking = mark_out(blank)
     assert all(0 <= s.setting <= max(blank.size) for s in marking.scribe) and handles(job).edges
-    # The written record folds up by other code into rigid panels whose fold lines stay where both panels have them.
+    # The written record folds up by other code into rigid panels whose fold lines stay where both
+    # panels have them.
     record = blank_record(blank, job)
     poses = solids.placed(record, [0.0] * len(blank.folds), 0)
     assert all(np.allclose(p, np.column_stack([np.eye(3), np.zeros(3)]), atol=1e-6) for p in poses)

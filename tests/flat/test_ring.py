@@ -1,4 +1,5 @@
-"""Polygons cut on chords and brought back to true arcs; convex pieces; half planes: against shapely and plain geometry."""
+"""Polygons cut on chords and brought back to true arcs; convex pieces; half planes: against shapely
+and plain geometry."""
 
 import math
 import random
@@ -10,7 +11,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from shapely.geometry.polygon import orient
 
-from zealous_crane.flat.ring import Circles, RoundCut, convex_pieces, half_plane, is_convex, less, to_paths, without_repeats
+from zealous_crane.flat.ring import (
+    Circles,
+    RoundCut,
+    convex_pieces,
+    half_plane,
+    is_convex,
+    less,
+    to_paths,
+    without_repeats,
+)
 
 SQUARE = np.array([(0.0, 0.0), (100.0, 0.0), (100.0, 80.0), (0.0, 80.0)])
 
@@ -20,7 +30,11 @@ SQUARE = np.array([(0.0, 0.0), (100.0, 0.0), (100.0, 80.0), (0.0, 80.0)])
 def test_a_round_cut_leaves_true_arcs(x, y, r):
     circle = RoundCut(np.array([x, y]), r)
     left = less(shapely.Polygon(SQUARE), circle.polygon)
-    if left.geom_type != "Polygon" or left.interiors or not circle.polygon.intersects(shapely.Polygon(SQUARE)):
+    if (
+        left.geom_type != "Polygon"
+        or left.interiors
+        or not circle.polygon.intersects(shapely.Polygon(SQUARE))
+    ):
         return
     exact = shapely.Polygon(SQUARE).difference(shapely.Point(x, y).buffer(r, quad_segs=2000)).area
     [path] = to_paths([np.array(orient(left).exterior.coords)], Circles([circle]))
@@ -29,16 +43,25 @@ def test_a_round_cut_leaves_true_arcs(x, y, r):
     for i, bulge in enumerate(path.bulges):
         if bulge:
             centre, radius, _, _ = path.arc(i)
-            assert np.hypot(*(centre - circle.centre)) < 0.05 * r and radius == pytest.approx(r, rel=0.05)
+            assert np.hypot(*(centre - circle.centre)) < 0.05 * r and radius == pytest.approx(
+                r, rel=0.05
+            )
 
 
 def test_a_corner_relief_is_exact():
     circle = RoundCut(np.array([100.0, 80.0]), 5.0)
-    [path] = to_paths([np.array(orient(less(shapely.Polygon(SQUARE), circle.polygon)).exterior.coords)], Circles([circle]))
+    [path] = to_paths(
+        [np.array(orient(less(shapely.Polygon(SQUARE), circle.polygon)).exterior.coords)],
+        Circles([circle]),
+    )
     assert len(path.points) == 5 and np.count_nonzero(path.bulges) == 1
     assert path.area == pytest.approx(8000 - math.pi * 25 / 4, abs=1e-9)
     centre, radius, _, sweep = path.arc(int(np.flatnonzero(path.bulges)[0]))
-    assert centre == pytest.approx((100, 80)) and radius == pytest.approx(5) and abs(sweep) == pytest.approx(math.pi / 2)
+    assert (
+        centre == pytest.approx((100, 80))
+        and radius == pytest.approx(5)
+        and abs(sweep) == pytest.approx(math.pi / 2)
+    )
 
 
 def test_a_whole_circle_is_two_arcs():
@@ -55,17 +78,24 @@ def test_rings_brought_back_together_are_as_each_alone():
         left = less(left, circle.polygon)
     apart = [shapely.box(200 + 10 * k, 0, 205 + 10 * k, 5) for k in range(3)]
     shapes = [*getattr(left, "geoms", [left]), *apart, *(circle.polygon for circle in circles.each)]
-    rings = [np.array(ring.coords) for shape in shapes for ring in (shape.exterior, *shape.interiors)]
+    rings = [
+        np.array(ring.coords) for shape in shapes for ring in (shape.exterior, *shape.interiors)
+    ]
     together = to_paths(rings, circles)
     assert sum(bool(path.bulges.any()) for path in together) > 12 and not together[-13].bulges.any()
     for ring, path in zip(rings, together, strict=True):
         [alone] = to_paths([ring], circles)
-        assert np.array_equal(alone.points, path.points) and np.array_equal(alone.bulges, path.bulges)
+        assert np.array_equal(alone.points, path.points) and np.array_equal(
+            alone.bulges, path.bulges
+        )
     assert to_paths([], circles) == [] and len(to_paths(rings, Circles([]))) == len(rings)
 
 
 def test_repeated_and_straight_corners_go():
-    ring = np.array([(0, 0), (50, 0), (50, 0), (100, 0), (100, 80), (100, 80 + 1e-7), (40, 80), (0, 80)], dtype=float)
+    ring = np.array(
+        [(0, 0), (50, 0), (50, 0), (100, 0), (100, 80), (100, 80 + 1e-7), (40, 80), (0, 80)],
+        dtype=float,
+    )
     assert without_repeats(ring) == pytest.approx(SQUARE, abs=1e-6)
 
 
@@ -74,7 +104,12 @@ def test_half_plane_against_shapely(angle, off):
     inward = np.array([math.cos(angle), math.sin(angle)])
     origin = np.array([50.0, 40.0]) + inward * off
     side = np.array([-inward[1], inward[0]])
-    big = [origin + side * 999, origin - side * 999, origin - side * 999 + inward * 999, origin + side * 999 + inward * 999]
+    big = [
+        origin + side * 999,
+        origin - side * 999,
+        origin - side * 999 + inward * 999,
+        origin + side * 999 + inward * 999,
+    ]
     expected = shapely.Polygon(SQUARE).intersection(shapely.Polygon(big))
     kept = half_plane(SQUARE, origin, inward)
     area = shapely.Polygon(kept).area if len(kept) >= 3 else 0.0
@@ -84,7 +119,9 @@ def test_half_plane_against_shapely(angle, off):
 def star(rng, n):
     """A simple polygon of n corners, seldom convex."""
     angles = np.sort([rng.uniform(0, 2 * math.pi) for _ in range(n)])
-    return np.array([(math.cos(a) * r, math.sin(a) * r) for a in angles for r in [rng.uniform(10, 100)]])
+    return np.array(
+        [(math.cos(a) * r, math.sin(a) * r) for a in angles for r in [rng.uniform(10, 100)]]
+    )
 
 
 @pytest.mark.parametrize("seed", range(40))

@@ -13,7 +13,12 @@ from zealous_crane.units.length import INCH, Units
 
 
 def box(ruler, gap="0.03 in", thickness="24 ga"):
-    part = OpenBox(length="8 in", width="6 in", depth="2 1/2 in", corner=Corner(gap=gap, relief=ReliefRule(shape="none")))
+    part = OpenBox(
+        length="8 in",
+        width="6 in",
+        depth="2 1/2 in",
+        corner=Corner(gap=gap, relief=ReliefRule(shape="none")),
+    )
     return Job(part=part, metal="galvanized", thickness=thickness, units="in", ruler=ruler)
 
 
@@ -27,7 +32,9 @@ def lines(blank):
     return ring[:, 0], ring[:, 1]
 
 
-@pytest.mark.parametrize(("ruler", "tick"), [("1/64 in", INCH / 64), ("1/32 in", INCH / 32), ("1/16 in", INCH / 16)])
+@pytest.mark.parametrize(
+    ("ruler", "tick"), [("1/64 in", INCH / 64), ("1/32 in", INCH / 32), ("1/16 in", INCH / 16)]
+)
 def test_every_notch_line_lies_on_a_tick_and_no_notch_is_smaller(ruler, tick):
     loose, ruled = develop(box(None)), develop(box(ruler))
     for where in lines(ruled):
@@ -44,10 +51,14 @@ def test_every_notch_line_lies_on_a_tick_and_no_notch_is_smaller(ruler, tick):
 
 
 def test_settings_within_the_rule_become_one():
-    settings = {round(s.setting, 6) for s in mark_out(develop(box("1/32 in")), Units.FRACTIONS).scribe}
+    settings = {
+        round(s.setting, 6) for s in mark_out(develop(box("1/32 in")), Units.FRACTIONS).scribe
+    }
     assert all(abs(s / (INCH / 32) - round(s / (INCH / 32))) < 1e-6 for s in settings)
 
 
 def test_metal_with_an_allowance_keeps_its_lines():
     job = box("1/16 in", thickness="14 ga")
-    assert develop(job).outline.points == pytest.approx(develop(job.model_copy(update={"ruler": None})).outline.points)
+    assert develop(job).outline.points == pytest.approx(
+        develop(job.model_copy(update={"ruler": None})).outline.points
+    )

@@ -24,14 +24,19 @@ def radius(job, brake):
 
 def test_a_press_makes_the_radius_of_its_v_and_a_leaf_brake_that_of_its_nose(rack):
     press, leaf = rack["honey-press-2000"], rack["bench-finger-1000"]
-    # 2 mm is bent over the V nearest to 6 T, here V 10 or 12 or so: about 16 % of it. Common practice, no source.
+    # 2 mm is bent over the V nearest to 6 T, here V 10 or 12 or so: about 16 % of it. Common
+    # practice, no source.
     found = press.radius(angle("2 mm").sheet)
     assert found is not None and found.press and 0.15 * 10 <= found.radius <= 0.17 * 16
     assert radius(angle("2 mm"), press) == pytest.approx(found.radius)
     assert radius(angle("1.2 mm"), leaf) == pytest.approx(leaf.nose_radius)
-    said = [item for item in develop(angle("2 mm"), found).sums if item.what.startswith("Inside radius")]
+    said = [
+        item for item in develop(angle("2 mm"), found).sums if item.what.startswith("Inside radius")
+    ]
     assert len(said) == 1 and "Bent in air over" in said[0].rule
-    assert make_plan(angle("2 mm", brake=press.key), press).blank.folds[0].bend.radius == pytest.approx(found.radius)
+    assert make_plan(angle("2 mm", brake=press.key), press).blank.folds[
+        0
+    ].bend.radius == pytest.approx(found.radius)
 
 
 def test_what_is_written_or_measured_wins(rack):

@@ -1,4 +1,5 @@
-"""Every size of a finished part against the part folded up in solids by another library: jaws closed on the metal, no formula of ours."""
+"""Every size of a finished part against the part folded up in solids by another library: jaws
+closed on the metal, no formula of ours."""
 
 from __future__ import annotations
 
@@ -42,7 +43,8 @@ class Bench:
         self.strips = [self.part.strip(i) for i in range(len(self.folds))]
 
     def on(self, fold: int, *, rim: bool = False) -> list[m3.Manifold]:
-        """What a fold carries, with what goes straight on from it; at a rim only hems, rolled edges and lips."""
+        """What a fold carries, with what goes straight on from it; at a rim only hems, rolled edges
+        and lips."""
         f = self.folds[fold]
         found = [self.panels[f["child"]], self.strips[fold]]
         for i, other in enumerate(self.folds):
@@ -54,14 +56,16 @@ class Bench:
         return [body for body in found if body is not None]
 
     def jaws(self, bodies, frame, *, at=None, wide=0.002) -> np.ndarray:
-        """Least and greatest coordinates (2, 3) of some bodies in a frame (3, 4) of the part, of what lies within ``wide`` of ``at`` along
-        its first axis."""
+        """Least and greatest coordinates (2, 3) of some bodies in a frame (3, 4) of the part, of
+        what lies within ``wide`` of ``at`` along its first axis."""
         to = np.column_stack([frame[:, :3].T, -frame[:, :3].T @ frame[:, 3]])
         found = []
         for body in bodies:
             one = body.transform(to)
             if at is not None:
-                one = one ^ m3.Manifold.cube((wide, 2 * FAR, 2 * FAR)).translate((at - wide / 2, -FAR, -FAR))
+                one = one ^ m3.Manifold.cube((wide, 2 * FAR, 2 * FAR)).translate(
+                    (at - wide / 2, -FAR, -FAR)
+                )
             if not one.is_empty():
                 box = one.bounding_box()
                 found.append((box[:3], box[3:]))
@@ -87,7 +91,8 @@ def leg(bench: Bench, measure) -> float:
 
 
 def acute(bench: Bench, measure) -> float:
-    """Along a leg that leans back over what carries it: from the outermost line of the bend to its edge."""
+    """Along a leg that leans back over what carries it: from the outermost line of the bend to its
+    edge."""
     f = bench.folds[measure.fold]
     frame = bench.frame(f["child"], f["outward"])
     at = place(bench.blank.folds[measure.fold], measure.end)
@@ -107,7 +112,11 @@ def between_walls(bench: Bench, measure) -> float:
     up = 1.0 if one["angle"] > 0 else -1.0
     ends = []
     for k in (i, j):
-        bodies = bench.on(k, rim=True) if measure.what is What.INSIDE else [bench.panels[bench.folds[k]["child"]]]
+        bodies = (
+            bench.on(k, rim=True)
+            if measure.what is What.INSIDE
+            else [bench.panels[bench.folds[k]["child"]]]
+        )
         mine = bench.frame(panel, bench.folds[k]["outward"])
         at = place(bench.blank.folds[k], 0)
         low, high = bench.jaws(bodies, mine, at=at)
@@ -117,16 +126,33 @@ def between_walls(bench: Bench, measure) -> float:
         lows = cut[0] if up > 0 else bench.part.t - cut[1]
         slab = m3.Manifold.cube((0.02, 2 * FAR, cut[1] - cut[0])).translate((at - 0.01, -FAR, lows))
         to = np.column_stack([mine[:, :3].T, -mine[:, :3].T @ mine[:, 3]])
-        boxes = [box.bounding_box() for body in bodies if not (box := body.transform(to) ^ slab).is_empty()]
+        boxes = [
+            box.bounding_box()
+            for body in bodies
+            if not (box := body.transform(to) ^ slab).is_empty()
+        ]
         inner, outer = min(b[1] for b in boxes), max(b[4] for b in boxes)
         ends.append(inner if measure.what is What.INSIDE else outer)
     return float(sum(ends))
 
 
 def diagonal(bench: Bench, measure) -> float:
-    standing = [i for i, f in enumerate(bench.folds) if f["parent"] == 0 and bench.blank.folds[i].made_by is MadeBy.BRAKE]
-    tabs = [i for i, f in enumerate(bench.folds) if f["parent"] in {bench.folds[k]["child"] for k in standing}]
-    bodies = [b for k in (*standing, *tabs) for b in (bench.panels[bench.folds[k]["child"]], bench.strips[k]) if b is not None]
+    standing = [
+        i
+        for i, f in enumerate(bench.folds)
+        if f["parent"] == 0 and bench.blank.folds[i].made_by is MadeBy.BRAKE
+    ]
+    tabs = [
+        i
+        for i, f in enumerate(bench.folds)
+        if f["parent"] in {bench.folds[k]["child"] for k in standing}
+    ]
+    bodies = [
+        b
+        for k in (*standing, *tabs)
+        for b in (bench.panels[bench.folds[k]["child"]], bench.strips[k])
+        if b is not None
+    ]
     low, high = -6.0, bench.part.t + 6.0
     points = []
     for body in bodies:
@@ -136,10 +162,18 @@ def diagonal(bench: Bench, measure) -> float:
     every = np.concatenate(points)
     starts = [np.array(bench.folds[k]["start"]) for k in standing]
     wide = [
-        np.ptp([s[axis] for s, k in zip(starts, standing, strict=True) if abs(bench.folds[k]["outward"][axis]) > 0.999])
+        np.ptp(
+            [
+                s[axis]
+                for s, k in zip(starts, standing, strict=True)
+                if abs(bench.folds[k]["outward"][axis]) > 0.999
+            ]
+        )
         for axis in (0, 1)
     ]
-    way = np.array([wide[0], wide[1] if measure.key.endswith(":0") else -wide[1]]) / math.hypot(*wide)
+    way = np.array([wide[0], wide[1] if measure.key.endswith(":0") else -wide[1]]) / math.hypot(
+        *wide
+    )
     along = every @ way
     return float(np.linalg.norm(every[along.argmax()] - every[along.argmin()]))
 
@@ -169,7 +203,10 @@ def wrong_sizes(job, bench=None) -> list[str]:
             continue
         got = read(bench, line.measure)
         if abs(got - line.wanted) > NEAR:
-            wrong.append(f"{job.name}: {line.measure.key} {line.measure.says} asks {line.wanted:.3f}, solids read {got:.3f}")
+            wrong.append(
+                f"{job.name}: {line.measure.key} {line.measure.says} asks {line.wanted:.3f}, "
+                f"solids read {got:.3f}"
+            )
     return wrong
 
 

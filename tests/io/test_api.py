@@ -1,4 +1,5 @@
-"""The door for other programs: its examples run, its errors are one family, the command line says the same."""
+"""The door for other programs: its examples run, its errors are one family, the command line says
+the same."""
 
 import csv
 import doctest
@@ -47,11 +48,14 @@ def test_every_script_is_tried_here():
 
 
 def test_blanks_of_a_table(monkeypatch, capsys, tmp_path):
-    out, _ = run("blanks_from_csv.py", EXAMPLES / "sizes.csv", monkeypatch=monkeypatch, capsys=capsys)
+    out, _ = run(
+        "blanks_from_csv.py", EXAMPLES / "sizes.csv", monkeypatch=monkeypatch, capsys=capsys
+    )
     with (EXAMPLES / "sizes.csv").open() as file:
         rows = list(csv.DictReader(file))
     assert [line.split(":")[0] for line in out.splitlines()] == [row["name"] for row in rows]
-    # A box of 8 x 5 x 1 1/2 inches: two walls beside its base each way, by hand, within a bend's gain.
+    # A box of 8 x 5 x 1 1/2 inches: two walls beside its base each way, by hand, within a bend's
+    # gain.
     length, width = map(float, out.splitlines()[0].split(": ")[1].split(" x "))
     assert length == pytest.approx(11 * 25.4, abs=2.0) and width == pytest.approx(8 * 25.4, abs=2.0)
     wrong = tmp_path / "wrong.csv"
@@ -68,7 +72,10 @@ def test_the_greatest_wall_goes_and_the_next_does_not(monkeypatch, capsys):
         part = {"kind": "open-box", "length": 250, "width": 180, "depth": deep}
         return zc.new_job(part, thickness="0.8 mm", brake="apiary-finger-50", units="mm")
 
-    assert zc.plan(box(depth - 1), remedies=False).feasible and not zc.plan(box(depth + 2), remedies=False).feasible
+    assert (
+        zc.plan(box(depth - 1), remedies=False).feasible
+        and not zc.plan(box(depth + 2), remedies=False).feasible
+    )
 
 
 def test_a_plan_checked(monkeypatch, capsys):
@@ -78,14 +85,23 @@ def test_a_plan_checked(monkeypatch, capsys):
 
 def test_a_cutting_list_says_what_the_command_says(monkeypatch, capsys, tmp_path):
     out, _ = run("cutting_list.py", TRAY, monkeypatch=monkeypatch, capsys=capsys)
-    assert out.strip() and out.splitlines()[0] == crane("cut", TRAY, home=tmp_path).stdout.splitlines()[0]
+    assert (
+        out.strip()
+        and out.splitlines()[0] == crane("cut", TRAY, home=tmp_path).stdout.splitlines()[0]
+    )
 
 
 def test_the_books_springback_plotted(monkeypatch, capsys, tmp_path):
     with Book(tmp_path / "book.db") as book:
         for got in (88.0, 89.0):
             book.add(BendRecord(metal="steel", thickness=1.0, angle=90, stop=92, got=got))
-    run("springback_plot.py", tmp_path / "book.db", tmp_path / "s.svg", monkeypatch=monkeypatch, capsys=capsys)
+    run(
+        "springback_plot.py",
+        tmp_path / "book.db",
+        tmp_path / "s.svg",
+        monkeypatch=monkeypatch,
+        capsys=capsys,
+    )
     assert (tmp_path / "s.svg").read_text().count("<circle") == 2
 
 
@@ -101,8 +117,12 @@ def test_errors_are_one_family_and_tell_the_field():
         zc.new_job({"kind": "open-box", "length": 100, "width": 100, "depth": "two hands"})
     assert caught.value.field == "part.open-box.depth"
     tray = zc.read(TRAY).parts[0]
-    for wrong in (lambda: zc.plan(tray, "no such brake"), lambda: zc.write(tray, "x.odt"), lambda: zc.inspect(tray, {"none": 1.0}),
-                  lambda: zc.read(ROOT / "README.md")):  # fmt: skip
+    for wrong in (
+        lambda: zc.plan(tray, "no such brake"),
+        lambda: zc.write(tray, "x.odt"),
+        lambda: zc.inspect(tray, {"none": 1.0}),
+        lambda: zc.read(ROOT / "README.md"),
+    ):
         with pytest.raises(zc.CraneError):
             wrong()
     assert issubclass(api.FieldError, zc.CraneError)
@@ -124,7 +144,9 @@ def test_the_command_line_says_what_the_door_says(tmp_path):
     told = json.loads(crane("plan", TRAY, "--json", home=tmp_path).stdout)
     plan = zc.plan(tray)
     assert told["verdict"]["feasible"] == plan.feasible
-    assert [stroke["name"] for stroke in told["strokes"]] == [stroke.name for stroke in plan.strokes]
+    assert [stroke["name"] for stroke in told["strokes"]] == [
+        stroke.name for stroke in plan.strokes
+    ]
     assert told["blank"]["size"] == pytest.approx(zc.develop(tray).size, abs=1e-6)
     sizes = json.loads(crane("sizes", TRAY, "--json", "--all", home=tmp_path).stdout)["sizes"]
     assert [one["key"] for one in sizes] == [line.measure.key for line in zc.inspect(tray).sizes]
@@ -134,4 +156,6 @@ def test_a_size_measured_off_is_explained():
     tray = zc.read(TRAY).parts[0]
     first = zc.inspect(tray).sizes[0]
     found = zc.inspect(tray, {first.measure.key: first.wanted + 2.0})
-    assert [line.measure.key for line in found.out] == [first.measure.key] and found.explained.causes
+    assert [line.measure.key for line in found.out] == [
+        first.measure.key
+    ] and found.explained.causes

@@ -33,9 +33,13 @@ def test_in_words(job, tmp_path):
 
 def test_the_first_order_or_what_is_found_in_time(job, tmp_path):
     whole, quick, late = (
-        json.loads(crane("plan", job, "--json", *more, home=tmp_path).stdout) for more in ((), ("--quick",), ("--until", "60"))
+        json.loads(crane("plan", job, "--json", *more, home=tmp_path).stdout)
+        for more in ((), ("--quick",), ("--until", "60"))
     )
-    assert quick["verdict"]["feasible"] and quick["verdict"]["strokes_judged"] <= whole["verdict"]["strokes_judged"]
+    assert (
+        quick["verdict"]["feasible"]
+        and quick["verdict"]["strokes_judged"] <= whole["verdict"]["strokes_judged"]
+    )
     assert len(quick["strokes"]) == len(whole["strokes"]) and not quick["verdict"]["advice"]
     assert late["strokes"] == whole["strokes"]
     assert crane("plan", job, "--until", "0", home=tmp_path).returncode == 2
@@ -43,7 +47,12 @@ def test_the_first_order_or_what_is_found_in_time(job, tmp_path):
 
 def test_every_part_of_a_work_in_one_document(tmp_path):
     write_work(demo_work("hive-scale"), tmp_path / "w.json")
-    assert crane("sheet", tmp_path / "w.json", "--every-part", "-o", tmp_path / "w.pdf", home=tmp_path).returncode == 0
+    assert (
+        crane(
+            "sheet", tmp_path / "w.json", "--every-part", "-o", tmp_path / "w.pdf", home=tmp_path
+        ).returncode
+        == 0
+    )
     text = paper.text_of(tmp_path / "w.pdf")
     assert "Housing for the hive scale: cutting" in text and text.count("Bend 1") >= 2
 
@@ -84,7 +93,9 @@ def test_bad_work_is_one_sentence_on_stderr(job, tmp_path, change, said, code):
     data["part"].update(change)
     job.write_text(json.dumps(data))
     refused = crane("plan", job, home=tmp_path)
-    assert refused.returncode == code and said in refused.stderr and "Traceback" not in refused.stderr
+    assert (
+        refused.returncode == code and said in refused.stderr and "Traceback" not in refused.stderr
+    )
 
 
 def test_missing_files_and_places(job, tmp_path):
@@ -96,5 +107,7 @@ def test_missing_files_and_places(job, tmp_path):
 
 
 def test_no_display_is_said(tmp_path):
-    refused = crane(home=tmp_path, env={"QT_QPA_PLATFORM": "", "DISPLAY": "", "WAYLAND_DISPLAY": ""})
+    refused = crane(
+        home=tmp_path, env={"QT_QPA_PLATFORM": "", "DISPLAY": "", "WAYLAND_DISPLAY": ""}
+    )
     assert refused.returncode == 1 and "no display" in refused.stderr

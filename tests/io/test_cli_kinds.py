@@ -29,7 +29,9 @@ def test_a_part_of_a_work_is_named(work_file):
     named = json.loads(run("blank", work_file, "--part", "Scale housing, lid", "--json").stdout)
     assert named == lid
     wrong = run("blank", work_file, "--part", "7")
-    assert isinstance(wrong.exception, JobFileError) and "It has: 1 Scale housing, base" in str(wrong.exception)
+    assert isinstance(wrong.exception, JobFileError) and "It has: 1 Scale housing, base" in str(
+        wrong.exception
+    )
 
 
 def test_a_part_with_nothing_for_the_brake_is_done(tmp_path):
@@ -49,8 +51,10 @@ def test_hand_work_stands_in_its_place(tmp_path):
 def test_marking_template_and_drawings_are_written(work_file, tmp_path):
     for command, name in (("marking", "m.pdf"), ("template", "t.pdf")):
         asked = run(command, work_file, "-o", tmp_path / name)
-        assert asked.exit_code == 1 and "1 Scale housing, base; 2 Scale housing, lid. Say which with --part." in str(
-            asked.exception
+        assert (
+            asked.exit_code == 1
+            and "1 Scale housing, base; 2 Scale housing, lid. Say which with --part."
+            in str(asked.exception)
         )
         assert run(command, work_file, "-o", tmp_path / name, "--part", "2").exit_code == 0
         assert (tmp_path / name).read_bytes().startswith(b"%PDF")
@@ -79,13 +83,19 @@ def test_a_drawing_becomes_a_job(tmp_path):
     plan = run("plan", tmp_path / "drawn.json")
     assert "Can be made: 4 strokes" in plan.stdout
     record = json.loads(run("plan", tmp_path / "drawn.json", "--json").stdout)
-    assert record["blank"]["size"] == pytest.approx(json.loads(run("blank", tmp_path / "tray.json", "--json").stdout)["size"])
+    assert record["blank"]["size"] == pytest.approx(
+        json.loads(run("blank", tmp_path / "tray.json", "--json").stdout)["size"]
+    )
     (tmp_path / "no.dxf").write_text("no drawing")
-    assert isinstance(run("from-drawing", tmp_path / "no.dxf", "-o", tmp_path / "x.json").exception, DrawingError)
+    assert isinstance(
+        run("from-drawing", tmp_path / "no.dxf", "-o", tmp_path / "x.json").exception, DrawingError
+    )
     assert not (tmp_path / "x.json").exists()
 
 
-@pytest.mark.parametrize("name", ["inspection-tray", "chimney-reducer", "wax-melter-chimney", "entrance-channel"])
+@pytest.mark.parametrize(
+    "name", ["inspection-tray", "chimney-reducer", "wax-melter-chimney", "entrance-channel"]
+)
 def test_the_record_of_every_kind_is_whole(name, tmp_path):
     write_work(demo_work(name), tmp_path / "job.json")
     record = json.loads(run("blank", tmp_path / "job.json", "--json", "--part", "1").stdout)

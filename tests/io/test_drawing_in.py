@@ -27,7 +27,9 @@ from zealous_crane.units.length import Units
 
 
 def flat_job(reading, **fields):
-    return Job(part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm", **fields)
+    return Job(
+        part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm", **fields
+    )
 
 
 def drawing(path, draw, units=4):
@@ -63,8 +65,11 @@ def test_what_was_written_is_read_back_the_same(name, inches, tmp_path):
             mine = {f.name: f for f in again.folds}
             for fold in blank.folds:
                 other = mine[fold.name]
-                # Which side is nearer the base may change; the line, the angle and the bend may not.
-                ends = np.sort([fold.start, fold.end], axis=0) - np.sort([other.start, other.end], axis=0)
+                # Which side is nearer the base may change; the line, the angle and the bend may
+                # not.
+                ends = np.sort([fold.start, fold.end], axis=0) - np.sort(
+                    [other.start, other.end], axis=0
+                )
                 # An ear's crease ends where the walls' strips begin.
                 close = blank.thickness if fold.made_by is MadeBy.HAND else 0.05
                 assert np.abs(ends).max() < close and other.angle == pytest.approx(fold.angle)
@@ -95,12 +100,15 @@ def test_a_drawn_box_is_planned_like_a_developed_one(tmp_path, brake, box):
     drawn = job.model_copy(update={"part": FlatPart(flat=reading.flat)})
     one, other = make_plan(job, brake), make_plan(drawn, brake)
     assert one.feasible and other.feasible and one.sentence == other.sentence
-    assert [s.verdict.reach for s in other.strokes] == pytest.approx([s.verdict.reach for s in one.strokes], abs=0.01)
+    assert [s.verdict.reach for s in other.strokes] == pytest.approx(
+        [s.verdict.reach for s in one.strokes], abs=0.01
+    )
 
 
 def test_lines_and_arcs_are_chained_and_units_understood(tmp_path):
     def draw(space, document):
-        # A plate of 4 × 2 in with one rounded corner, drawn piece by piece and out of order, one piece doubled.
+        # A plate of 4 × 2 in with one rounded corner, drawn piece by piece and out of order, one
+        # piece doubled.
         for a, b in (((0, 0), (4, 0)), ((4, 2), (4, 0)), ((0, 2), (0, 0)), ((3.5, 2), (0.5, 2))):
             space.add_line(a, b)
         space.add_line((0.5, 2), (0, 2))
@@ -112,8 +120,13 @@ def test_lines_and_arcs_are_chained_and_units_understood(tmp_path):
     reading = read_drawing(drawing(tmp_path / "in.dxf", draw, units=1))
     blank = develop(flat_job(reading))
     assert blank.size == pytest.approx((4 * 25.4, 2 * 25.4))
-    assert "1 doubled line was left out." in reading.said and any("short straight pieces" in s for s in reading.said)
-    assert [h.kind for h in blank.holes] == ["round", "other"] or [h.kind for h in blank.holes] == ["other", "round"]
+    assert "1 doubled line was left out." in reading.said and any(
+        "short straight pieces" in s for s in reading.said
+    )
+    assert [h.kind for h in blank.holes] == ["round", "other"] or [h.kind for h in blank.holes] == [
+        "other",
+        "round",
+    ]
 
 
 def test_what_is_not_understood_is_listed(tmp_path):
@@ -136,7 +149,10 @@ def test_what_is_not_understood_is_listed(tmp_path):
     ("draw", "said"),
     [
         (lambda s, d: s.add_line((0, 0), (100, 0)), "no closed outline"),
-        (lambda s, d: s.add_lwpolyline([(0, 0), (100, 0), (100, 50), (0, 49)]), "no closed outline"),
+        (
+            lambda s, d: s.add_lwpolyline([(0, 0), (100, 0), (100, 50), (0, 49)]),
+            "no closed outline",
+        ),
         (lambda s, d: s.add_text("only words", height=3), "no closed outline"),
         (lambda s, d: s.add_circle((0, 0), 0), "no closed outline"),
     ],
@@ -146,7 +162,10 @@ def test_a_drawing_without_an_outline_says_so(draw, said, tmp_path):
         read_drawing(drawing(tmp_path / "x.dxf", draw))
 
 
-@pytest.mark.parametrize("content", [b"", b"junk\nmore junk\n", b"\x00\xff" * 500, b"  0\nSECTION\n  2\nENTITIES\n  0\nLINE\n"])
+@pytest.mark.parametrize(
+    "content",
+    [b"", b"junk\nmore junk\n", b"\x00\xff" * 500, b"  0\nSECTION\n  2\nENTITIES\n  0\nLINE\n"],
+)
 def test_what_is_no_drawing_says_so(content, tmp_path):
     (tmp_path / "x.dxf").write_bytes(content)
     with pytest.raises(DrawingError):
@@ -176,7 +195,12 @@ def test_folds_round_a_hole_close_a_ring(tmp_path):
     def draw(space, document):
         rectangle(space, 200, 200)
         space.add_lwpolyline([(80, 80), (120, 80), (120, 120), (80, 120)], close=True)
-        for a, b in (((0, 100), (80, 100)), ((120, 100), (200, 100)), ((100, 0), (100, 80)), ((100, 120), (100, 200))):
+        for a, b in (
+            ((0, 100), (80, 100)),
+            ((120, 100), (200, 100)),
+            ((100, 0), (100, 80)),
+            ((100, 120), (100, 200)),
+        ):
             space.add_line(a, b, dxfattribs={"layer": "FOLD"})
 
     with pytest.raises(DevelopmentError, match="ring"):
@@ -199,7 +223,9 @@ def test_a_unit_that_is_not_named_is_asked_with_both_sizes(left_out, tmp_path):
     if left_out == "header":
         text = (tmp_path / "y.dxf").read_text()
         (tmp_path / "y.dxf").write_text("  0\nSECTION\n" + text[text.index("  2\nENTITIES") :])
-    with pytest.raises(UnitNotNamedError, match="200 × 100 mm, in inches 200 × 100 in, which is 5080 × 2540 mm") as raised:
+    with pytest.raises(
+        UnitNotNamedError, match="200 × 100 mm, in inches 200 × 100 in, which is 5080 × 2540 mm"
+    ) as raised:
         read_drawing(tmp_path / "y.dxf")
     assert raised.value.size == pytest.approx((200, 100))
     inches, mm = (read_drawing(tmp_path / "y.dxf", unit=unit) for unit in (25.4, 1.0))
@@ -209,7 +235,9 @@ def test_a_unit_that_is_not_named_is_asked_with_both_sizes(left_out, tmp_path):
         and inches.units(Units.DECIMAL) is Units.DECIMAL
         and mm.units(Units.DECIMAL) is Units.MM
     )
-    assert develop(flat_job(read_drawing(tmp_path / "y.dxf", unit=25.4))).size[0] == pytest.approx(200 * 25.4)
+    assert develop(flat_job(read_drawing(tmp_path / "y.dxf", unit=25.4))).size[0] == pytest.approx(
+        200 * 25.4
+    )
 
 
 def test_ten_thousand_entities(tmp_path):
@@ -242,7 +270,13 @@ def test_random_drawings_are_read_or_refused_in_words(seed, tmp_path):
             if kind == 0:
                 space.add_line(point(), point(), dxfattribs=at)
             elif kind == 1:
-                space.add_arc(point(), rng.uniform(0, 50), rng.uniform(-400, 400), rng.uniform(-400, 400), dxfattribs=at)
+                space.add_arc(
+                    point(),
+                    rng.uniform(0, 50),
+                    rng.uniform(-400, 400),
+                    rng.uniform(-400, 400),
+                    dxfattribs=at,
+                )
             elif kind == 2:
                 space.add_lwpolyline(
                     [(*point(), rng.uniform(-3, 3)) for _ in range(rng.randint(1, 6))],
@@ -255,7 +289,9 @@ def test_random_drawings_are_read_or_refused_in_words(seed, tmp_path):
             elif kind == 4:
                 space.add_spline([point() for _ in range(rng.randint(3, 6))], dxfattribs=at)
             elif kind == 5:
-                space.add_text(rng.choice(["90", "up", "-1e9", "%%d", ""]), height=2, dxfattribs=at).set_placement(point())
+                space.add_text(
+                    rng.choice(["90", "up", "-1e9", "%%d", ""]), height=2, dxfattribs=at
+                ).set_placement(point())
             else:
                 space.add_polyline2d([point() for _ in range(4)], close=True, dxfattribs=at)
 
@@ -277,7 +313,10 @@ def test_svg_is_true_to_size(tmp_path, box):
     assert len(groups["cut"]) == 1 and len(groups["fold"]) == 4
     path = groups["cut"][0].get("d")
     assert path.count("A") == 4 and path.endswith("Z")
-    numbers = [float(v) for v in path.replace("A", " ").replace("L", " ").replace("M", " ").replace("Z", "").split()]
+    numbers = [
+        float(v)
+        for v in path.replace("A", " ").replace("L", " ").replace("M", " ").replace("Z", "").split()
+    ]
     assert max(numbers) <= max(blank.size) + 1e-3 and min(numbers) >= 0
     holed = develop(demo_work("hive-scale").parts[0])
     assert svg_text(holed).count('class="cut"') == 1 + len(holed.holes)
@@ -290,20 +329,47 @@ def test_an_edge_that_stray_lines_touch_is_found_whichever_was_drawn_first(stray
     strays = [((-5, 10), (0, 10)), ((20, 0), (10, 0))]
     sides = [DrawnSide(*ends) for ends in (strays + square if strays_first else square + strays)]
     loops, left = chain(sides)
-    assert [[side.start for side in loop] for loop in loops] == [[(0, 0), (10, 0), (10, 10), (0, 10)]]
+    assert [[side.start for side in loop] for loop in loops] == [
+        [(0, 0), (10, 0), (10, 10), (0, 10)]
+    ]
     assert sorted((run[0].start, run[-1].end) for run in left) == sorted(strays)
 
 
 @pytest.mark.parametrize(
     ("words", "angle"),
     [
-        ("BACK WALL UP 90", 90), ("BEND DOWN 45", -45), ("BEND_DOWN_45", -45), ("90° down", -90), ("wall 4 UP 90%%d", 90),
-        ("R2 UP 90", 90), ("t=1.5 45%%D DN", -45), ("KANTUNG 90° UNTEN", -90), ("135° HOCH", 135), ("pli 30° bas", -30), ("fold -45", -45),
-        ("UP 22,5", 22.5), ("90 UP R1.5", 90), ("bend 3: 88° up", 88), ("front wall dn 12.5", -12.5), ("UP90", 90), ("D90", -90),
-        ("BEND 1", None), ("R2", None), ("t=1.5", None), ("2x M6", None), ("QTY 20", None), ("P/N 142", None), ("Fold 12", None),
-        ("BACK WALL", None), ("Ø8", None), ("40 ±0.1", None), ("backup 90", None), ("UP 2x", None), ("1000 UP", None),
+        ("BACK WALL UP 90", 90),
+        ("BEND DOWN 45", -45),
+        ("BEND_DOWN_45", -45),
+        ("90° down", -90),
+        ("wall 4 UP 90%%d", 90),
+        ("R2 UP 90", 90),
+        ("t=1.5 45%%D DN", -45),
+        ("KANTUNG 90° UNTEN", -90),
+        ("135° HOCH", 135),
+        ("pli 30° bas", -30),
+        ("fold -45", -45),
+        ("UP 22,5", 22.5),
+        ("90 UP R1.5", 90),
+        ("bend 3: 88° up", 88),
+        ("front wall dn 12.5", -12.5),
+        ("UP90", 90),
+        ("D90", -90),
+        ("BEND 1", None),
+        ("R2", None),
+        ("t=1.5", None),
+        ("2x M6", None),
+        ("QTY 20", None),
+        ("P/N 142", None),
+        ("Fold 12", None),
+        ("BACK WALL", None),
+        ("Ø8", None),
+        ("40 ±0.1", None),
+        ("backup 90", None),
+        ("UP 2x", None),
+        ("1000 UP", None),
     ],
-)  # fmt: skip
+)
 def test_an_angle_is_the_number_beside_a_degree_sign_or_a_way(words, angle, tmp_path):
     def draw(space, _):
         rectangle(space)
@@ -312,7 +378,9 @@ def test_an_angle_is_the_number_beside_a_degree_sign_or_a_way(words, angle, tmp_
 
     reading = read_drawing(drawing(tmp_path / "words.dxf", draw))
     (fold,) = reading.flat.folds
-    assert fold.angle == (angle if angle is not None else 90.0) and bool(reading.asked) == (angle is None)
+    assert fold.angle == (angle if angle is not None else 90.0) and bool(reading.asked) == (
+        angle is None
+    )
 
 
 def test_an_aligned_text_stands_where_it_is_aligned(tmp_path):
@@ -343,7 +411,10 @@ def test_our_own_drawing_without_its_extended_data_keeps_its_angles(tmp_path):
         if not blank.creases:
             for fold in blank.folds:
                 other = min(
-                    reading.flat.folds, key=lambda f: np.abs(fold.start - f.start).sum() + np.abs(fold.end - f.end).sum()
+                    reading.flat.folds,
+                    key=lambda f: (
+                        np.abs(fold.start - f.start).sum() + np.abs(fold.end - f.end).sum()
+                    ),
                 )
                 assert other.angle == pytest.approx(fold.angle, abs=0.06), (key, fold.name)
 
@@ -352,28 +423,50 @@ def test_holes_made_after_bending_keep_to_a_layer_of_their_own(tmp_path):
     cutouts = (
         Cutout(length=8, name="now"),
         Cutout(length=10, y=HolePlace(edge="front", value=8), after_bending=True, name="round"),
-        Cutout(shape="slot", length=20, width=6, x=HolePlace(edge="left", value=30), after_bending=True, name="slot"),
+        Cutout(
+            shape="slot",
+            length=20,
+            width=6,
+            x=HolePlace(edge="left", value=30),
+            after_bending=True,
+            name="slot",
+        ),
     )
-    tree = Design(base=Base(length=200, width=120), flanges=(Flange(edge="front", height=30),), cutouts=cutouts)
-    blank = develop(Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm"))
+    tree = Design(
+        base=Base(length=200, width=120),
+        flanges=(Flange(edge="front", height=30),),
+        cutouts=cutouts,
+    )
+    blank = develop(
+        Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm")
+    )
     write_dxf(blank, tmp_path / "part.dxf")
     document = ezdxf.readfile(tmp_path / "part.dxf")
-    by_layer = {name: [e.dxftype() for e in document.modelspace() if e.dxf.layer == name] for name in ("CUT", "CUT-LATER")}
+    by_layer = {
+        name: [e.dxftype() for e in document.modelspace() if e.dxf.layer == name]
+        for name in ("CUT", "CUT-LATER")
+    }
     assert by_layer == {"CUT": ["LWPOLYLINE", "CIRCLE"], "CUT-LATER": ["CIRCLE", "LWPOLYLINE"]}
     reading = read_drawing(tmp_path / "part.dxf")
     assert reading.said == () and (len(reading.flat.holes), len(reading.flat.holes_later)) == (1, 2)
     again = develop(flat_job(reading))
-    assert sum(hole.after_bending for hole in again.holes) == 2 and again.area == pytest.approx(blank.area, abs=1e-3)
+    assert sum(hole.after_bending for hole in again.holes) == 2 and again.area == pytest.approx(
+        blank.area, abs=1e-3
+    )
     later = ET.fromstring(svg_text(blank)).find(".//*[@id='cut-later']")
     assert later is not None and len(later) == 2
 
 
 def lwpolyline(space):
-    space.add_lwpolyline([(0, 0, 0), (60, 0, 0.4), (60, 40, 0), (0, 40, -0.3)], format="xyb", close=True)
+    space.add_lwpolyline(
+        [(0, 0, 0), (60, 0, 0.4), (60, 40, 0), (0, 40, -0.3)], format="xyb", close=True
+    )
 
 
 def polyline(space):
-    space.add_polyline2d([(0, 0, 0), (60, 0, 0.4), (60, 40, 0), (0, 40, -0.3)], format="xyb", close=True)
+    space.add_polyline2d(
+        [(0, 0, 0), (60, 0, 0.4), (60, 40, 0), (0, 40, -0.3)], format="xyb", close=True
+    )
 
 
 def polyline_in_space(space):
@@ -400,9 +493,13 @@ def spline(space):
 
 SHAPES = (lwpolyline, polyline, polyline_in_space, lines_and_arc, circle, ellipse, spline)
 PUT = {
-    "mirrored": {"xscale": -1}, "mirrored across": {"yscale": -1}, "turned": {"rotation": 33}, "scaled": {"xscale": 2, "yscale": 2},
-    "mirrored and turned": {"xscale": -1, "rotation": 120}, "half turn": {"xscale": -1, "yscale": -1},
-}  # fmt: skip
+    "mirrored": {"xscale": -1},
+    "mirrored across": {"yscale": -1},
+    "turned": {"rotation": 33},
+    "scaled": {"xscale": 2, "yscale": 2},
+    "mirrored and turned": {"xscale": -1, "rotation": 120},
+    "half turn": {"xscale": -1, "yscale": -1},
+}
 
 
 def placed(shape, put, tmp_path, *, nested=False):
@@ -459,13 +556,17 @@ def test_what_is_extruded_downwards_is_read_turned_over(shape, tmp_path):
             if entity.dxftype() != "LINE":
                 entity.dxf.extrusion = (0, 0, -1)
             else:
-                entity.dxf.start, entity.dxf.end = ((-p[0], p[1]) for p in (entity.dxf.start, entity.dxf.end))
+                entity.dxf.start, entity.dxf.end = (
+                    (-p[0], p[1]) for p in (entity.dxf.start, entity.dxf.end)
+                )
 
     corners = np.array(read_drawing(drawing(tmp_path / "x.dxf", draw)).flat.outline)
     got = shapely.Polygon(ClosedPath(corners[:, :2], corners[:, 2]).flattened(0.001)).buffer(0)
     document = ezdxf.new("R2010")
     shape(document.modelspace())
-    want = shapely.affinity.scale(shapely.affinity.translate(plain(shape, {}), -10, -20), -1, 1, origin=(0, 0))
+    want = shapely.affinity.scale(
+        shapely.affinity.translate(plain(shape, {}), -10, -20), -1, 1, origin=(0, 0)
+    )
     assert got.symmetric_difference(want).area < 0.02 * want.length
 
 
@@ -474,12 +575,16 @@ def test_an_array_of_a_block_is_all_its_holes_and_askew_planes_are_said(tmp_path
         rectangle(space)
         document.blocks.new("HOLE").add_circle((0, 0), 3)
         space.add_blockref(
-            "HOLE", (20, 20), dxfattribs={"row_count": 2, "row_spacing": 30, "column_count": 4, "column_spacing": 25}
+            "HOLE",
+            (20, 20),
+            dxfattribs={"row_count": 2, "row_spacing": 30, "column_count": 4, "column_spacing": 25},
         )
         space.add_circle((150, 80), 5, dxfattribs={"extrusion": (0, 0.6, 0.8)})
 
     reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
-    assert len(reading.flat.holes) == 8 and any("circle was not understood" in said for said in reading.said)
+    assert len(reading.flat.holes) == 8 and any(
+        "circle was not understood" in said for said in reading.said
+    )
 
 
 def test_what_is_hidden_or_turned_off_is_left_out_and_said(tmp_path):
@@ -500,14 +605,19 @@ def test_what_is_hidden_or_turned_off_is_left_out_and_said(tmp_path):
 def test_a_frame_round_the_part_is_left_out_and_said(frames, tmp_path):
     def draw(space, document):
         for i in range(frames):
-            space.add_lwpolyline([(-50 - i, -50), (420, -50), (420, 300 + i), (-50 - i, 300 + i)], close=True)
+            space.add_lwpolyline(
+                [(-50 - i, -50), (420, -50), (420, 300 + i), (-50 - i, 300 + i)], close=True
+            )
         rectangle(space)
         space.add_circle((100, 50), 5)
         space.add_circle((300, 200), 5)
         space.add_line((40, 0), (40, 100), dxfattribs={"layer": "BEND UP 90"})
 
     reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
-    assert develop(flat_job(reading)).size == pytest.approx((200, 100)) and len(reading.flat.holes) == 1
+    assert (
+        develop(flat_job(reading)).size == pytest.approx((200, 100))
+        and len(reading.flat.holes) == 1
+    )
     assert any("round the part" in said for said in reading.said) and any(
         "1 closed line outside" in said for said in reading.said
     )
@@ -527,12 +637,20 @@ def test_what_is_left_out_is_what_somebody_says_it_is(tmp_path):
     path = drawing(tmp_path / "x.dxf", draw)
     plain = read_drawing(path)
     assert [tuple(left.may) for left in plain.left_out] == [
-        (Taken.FOLD, Taken.MARK), (Taken.FOLD, Taken.MARK), (Taken.FOLD, Taken.MARK, Taken.CUT), (Taken.MARK,)
-    ]  # fmt: skip
+        (Taken.FOLD, Taken.MARK),
+        (Taken.FOLD, Taken.MARK),
+        (Taken.FOLD, Taken.MARK, Taken.CUT),
+        (Taken.MARK,),
+    ]
     assert len(plain.flat.folds) == 0 and len(plain.flat.holes) == 1 and len(plain.said) == 4
     told = read_drawing(path, taken={0: Taken.FOLD, 1: Taken.MARK, 2: Taken.CUT})
     assert len(told.flat.folds) == 1 and len(told.flat.marks) == 1 and len(told.flat.holes) == 2
-    assert [left.taken for left in told.left_out] == [Taken.FOLD, Taken.MARK, Taken.CUT, Taken.NOTHING]
+    assert [left.taken for left in told.left_out] == [
+        Taken.FOLD,
+        Taken.MARK,
+        Taken.CUT,
+        Taken.NOTHING,
+    ]
     blank = develop(flat_job(told))
     assert blank.area == pytest.approx(200 * 100 - 20 * 20 - math.pi * 100, rel=1e-3)
     with pytest.raises(DrawingError, match="cannot be a cut"):

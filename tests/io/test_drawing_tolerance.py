@@ -15,7 +15,11 @@ from zealous_crane.units.length import Units
     [
         (["General tolerances ISO 2768-mK"], False, {"sizes_class": "m"}),
         (["ISO 2768-1 f"], False, {"sizes_class": "f"}),
-        (["Unless otherwise stated: sizes ±0,3, angles ±0.5°"], False, {"sizes_within": 0.3, "tolerance": 0.5}),
+        (
+            ["Unless otherwise stated: sizes ±0,3, angles ±0.5°"],
+            False,
+            {"sizes_within": 0.3, "tolerance": 0.5},
+        ),
         (["TOL. %%p1/64", "4 x 90"], True, {"sizes_within": 25.4 / 64}),
         (["TOLERANCE +/- 0.010 in"], False, {"sizes_within": 0.254}),
         (["40 ±0.1", "BEND UP 90"], False, {}),
@@ -36,7 +40,13 @@ def test_a_drawing_tells_its_job(tmp_path):
     drawing.saveas(tmp_path / "plate.dxf")
     reading = read_drawing(tmp_path / "plate.dxf")
     assert any("class c" in said and "± 2°" in said for said in reading.said)
-    job = Job(part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm", **reading.tolerance.fields)
+    job = Job(
+        part=FlatPart(flat=reading.flat),
+        metal="mild-steel",
+        thickness="1 mm",
+        units="mm",
+        **reading.tolerance.fields,
+    )
     assert job.sizes_class == "c" and job.tolerance == 2.0
 
 
@@ -48,5 +58,8 @@ def test_classes_of_the_standard():
 
     job = demo_job("hive-scale")
     measure = next(m for m in measures_of(develop(job)) if m.what is What.LEG)
-    got = [allowed(job.model_copy(update={"sizes_class": c, "units": Units.MM}), measure, 100.0)[0] for c in "fmcv"]
+    got = [
+        allowed(job.model_copy(update={"sizes_class": c, "units": Units.MM}), measure, 100.0)[0]
+        for c in "fmcv"
+    ]
     assert got == [0.25, 0.3, 0.8, 1.5], "a size across a bend is not asked for less than a quarter"

@@ -22,11 +22,14 @@ from zealous_crane.part.corner import ReliefRule
 from zealous_crane.planning.planner import make_plan
 from zealous_crane.units.length import INCH
 
-PART = '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": %s, "width": %s, "depth": 5}%s}'
+PART = '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": %s, "width": %s, "depth": 5}%s}'  # noqa: E501
 
 
 def test_a_job_comes_back_as_it_was_written(tmp_path, box):
-    for job in (demo_job(), box(school={"school": "neutral-line", "k": 0.4}, springback=3.5, quantity=7, units="mm")):
+    for job in (
+        demo_job(),
+        box(school={"school": "neutral-line", "k": 0.4}, springback=3.5, quantity=7, units="mm"),
+    ):
         write_job(job, tmp_path / "job.json")
         assert read_job(tmp_path / "job.json") == job
 
@@ -49,7 +52,7 @@ def test_lengths_may_be_written_as_the_hand_writes_them(tmp_path):
         ('{"format": "zealous-crane-job"}', "part: is missing"),
         ('{"format": "zealous-crane-job", "part": {"kind": "teapot"}}', "kind"),
         (
-            '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": "-3", "width": "x", "depth": 0}}',
+            '{"format": "zealous-crane-job", "part": {"kind": "open-box", "length": "-3", "width": "x", "depth": 0}}',  # noqa: E501
             "not more than zero",
         ),
         (PART % ("1e9", "5", ""), "20,000"),
@@ -79,7 +82,12 @@ LEAVES = st.none() | st.booleans() | st.floats() | st.text(max_size=8)
 
 
 @settings(max_examples=60)
-@given(st.recursive(LEAVES, lambda c: st.lists(c, max_size=3) | st.dictionaries(st.sampled_from(NAMES), c, max_size=5)))
+@given(
+    st.recursive(
+        LEAVES,
+        lambda c: st.lists(c, max_size=3) | st.dictionaries(st.sampled_from(NAMES), c, max_size=5),
+    )
+)
 def test_any_part_is_read_or_answered(tmp_path_factory, part):
     path = tmp_path_factory.mktemp("any") / "job.json"
     path.write_text(json.dumps({"format": "zealous-crane-job", "part": part}))
@@ -136,7 +144,9 @@ def test_the_drawing_opens_clean_and_is_true_to_size(tmp_path, box, shape, inche
     # The drawing library's own flattening is the second opinion on the arcs.
     from ezdxf.path import make_path
 
-    polygon = shapely.Polygon([(v.x * scale, v.y * scale) for v in make_path(outline).flattening(0.0005)])
+    polygon = shapely.Polygon(
+        [(v.x * scale, v.y * scale) for v in make_path(outline).flattening(0.0005)]
+    )
     assert polygon.is_valid
     assert polygon.area == pytest.approx(blank.area, rel=2e-5)
     assert polygon.bounds == pytest.approx((0, 0, *blank.size), abs=1e-6)
@@ -176,24 +186,39 @@ def test_notes_of_a_drawing_lie_on_the_metal(name, tmp_path):
 
 
 def turned_box(note):
-    """The text's own rectangle: its length by the drawing library's own measure of the font, laid along the text."""
+    """The text's own rectangle: its length by the drawing library's own measure of the font, laid
+    along the text."""
     width = ezdxf.fonts.fonts.make_font("txt.shx", note.dxf.height).text_width(note.plain_text())
     x, y = note.get_placement()[1].x, note.get_placement()[1].y
-    flat = shapely.box(x - width / 2, y - note.dxf.height / 2, x + width / 2, y + note.dxf.height / 2)
+    flat = shapely.box(
+        x - width / 2, y - note.dxf.height / 2, x + width / 2, y + note.dxf.height / 2
+    )
     return shapely.affinity.rotate(flat, note.dxf.rotation, origin=(x, y))
 
 
-@pytest.mark.parametrize(("written", "mm"), [(0.8, 0.8), (2, 2.0), ("0.8 mm", 0.8), ('1/8"', 3.175)])
+@pytest.mark.parametrize(
+    ("written", "mm"), [(0.8, 0.8), (2, 2.0), ("0.8 mm", 0.8), ('1/8"', 3.175)]
+)
 def test_a_thickness_is_a_length_as_the_others_are(written, mm):
     """A number is mm whatever the units of the job; and the schema says so."""
     job = Job.model_validate(
-        {"part": {"kind": "plate", "length": 100, "width": 50}, "metal": "mild-steel", "thickness": written, "units": "in"}
+        {
+            "part": {"kind": "plate", "length": 100, "width": 50},
+            "metal": "mild-steel",
+            "thickness": written,
+            "units": "in",
+        }
     )
     assert job.sheet.thickness == pytest.approx(mm)
-    assert [one["type"] for one in schema_of("job")["properties"]["thickness"]["anyOf"]] == ["number", "string"]
+    assert [one["type"] for one in schema_of("job")["properties"]["thickness"]["anyOf"]] == [
+        "number",
+        "string",
+    ]
 
 
 @pytest.mark.parametrize("written", [True, None, [], float("nan"), -1])
 def test_a_thickness_that_is_none_is_refused(written):
     with pytest.raises(ValueError, match="thickness"):
-        Job.model_validate({"part": {"kind": "plate", "length": 100, "width": 50}, "thickness": written})
+        Job.model_validate(
+            {"part": {"kind": "plate", "length": 100, "width": 50}, "thickness": written}
+        )

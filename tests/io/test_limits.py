@@ -31,7 +31,9 @@ def test_thousands_of_holes_are_read_and_laid_flat(tmp_path):
     drawing.saveas(tmp_path / "holes.dxf")
     reading = read_drawing(tmp_path / "holes.dxf")
     assert len(reading.flat.holes) == 1500 and any("inside holes" in said for said in reading.said)
-    blank = develop(Job(part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm"))
+    blank = develop(
+        Job(part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm")
+    )
     assert len(blank.holes) == 1500 and all(hole.kind == "round" for hole in blank.holes)
 
 
@@ -55,14 +57,24 @@ def test_a_drawing_of_very_many_lines_is_not_even_read(tmp_path):
 
 
 def test_outlines_and_cut_outs_are_bounded():
-    ring = [[400 * math.cos(i), 400 * math.sin(i), 0.0] for i in (2 * math.pi * k / 20_000 for k in range(20_000))]
+    ring = [
+        [400 * math.cos(i), 400 * math.sin(i), 0.0]
+        for i in (2 * math.pi * k / 20_000 for k in range(20_000))
+    ]
     part = {"kind": "flat", "flat": {"outline": ring}}
     with pytest.raises(ValueError, match="3000"):
         Job.model_validate({"part": part, "thickness": "1 mm", "units": "mm"})
-    hole = {"panel": "base", "length": 1.0, "x": {"edge": "left", "value": 5}, "y": {"edge": "front", "value": 5}}
+    hole = {
+        "panel": "base",
+        "length": 1.0,
+        "x": {"edge": "left", "value": 5},
+        "y": {"edge": "front", "value": 5},
+    }
     tree = {"base": {"length": 90, "width": 90}, "cutouts": [hole] * 9000}
     with pytest.raises(ValueError, match="2000"):
-        Job.model_validate({"part": {"kind": "design", "tree": tree}, "thickness": "1 mm", "units": "mm"})
+        Job.model_validate(
+            {"part": {"kind": "design", "tree": tree}, "thickness": "1 mm", "units": "mm"}
+        )
 
 
 @pytest.mark.parametrize("read", [read_work, read_brake, read_drawing])
@@ -75,7 +87,11 @@ def test_what_is_no_such_file_ends_in_a_sentence(tmp_path, read, what):
         path.mkdir()
     with pytest.raises((JobFileError, BrakeError, DrawingError)) as said:
         read(path)
-    assert str(said.value).endswith(".") and "recursion" not in str(said.value) and len(str(said.value)) < 300
+    assert (
+        str(said.value).endswith(".")
+        and "recursion" not in str(said.value)
+        and len(str(said.value)) < 300
+    )
 
 
 def test_the_command_line_says_which_it_is_and_reads_standard_input(tmp_path):
@@ -88,4 +104,6 @@ def test_the_command_line_says_which_it_is_and_reads_standard_input(tmp_path):
     assert found.exit_code == 0 and found.stdout.startswith("Can be made")
     flat = json.loads((tmp_path / "job.json").read_text())
     flat["part"] = {"kind": "design", "tree": {"base": {"length": 100, "width": 50}}}
-    assert runner.invoke(app, ["plan", "-"], input=json.dumps(flat)).exit_code == 0, "a flat piece is no failure"
+    assert runner.invoke(app, ["plan", "-"], input=json.dumps(flat)).exit_code == 0, (
+        "a flat piece is no failure"
+    )

@@ -22,7 +22,8 @@ def test_the_part_is_one_closed_solid_as_heavy_as_its_flat(name):
         blank = develop(job)
         mesh = folded_mesh(blank)
         assert mesh.is_watertight and mesh.is_winding_consistent and mesh.body_count == 1
-        # A bend keeps its neutral length; where that lies below the middle, what is folded holds a little more than the flat.
+        # A bend keeps its neutral length; where that lies below the middle, what is folded holds a
+        # little more than the flat.
         assert mesh.volume == pytest.approx(blank.area * blank.thickness, rel=0.025)
 
 
@@ -51,21 +52,37 @@ def test_every_panel_and_bend_is_closed_and_all_the_metal_is_there(name):
     meshes = folded_meshes(blank)
     assert {p.name for p in blank.panels} <= set(meshes)
     assert all(mesh.is_watertight for mesh in meshes.values())
-    assert sum(mesh.volume for mesh in meshes.values()) == pytest.approx(folded_mesh(blank).volume, rel=2e-4)
+    assert sum(mesh.volume for mesh in meshes.values()) == pytest.approx(
+        folded_mesh(blank).volume, rel=2e-4
+    )
 
 
 def test_holes_and_slots_go_through():
     slots = FoldSlots(count=3, bridge=10)
     cutouts = (
         Cutout(length=10, name="hole"),
-        Cutout(length=16, width=6, shape="slot", panel="wall", x=HolePlace(edge="left", value=40), after_bending=True),
+        Cutout(
+            length=16,
+            width=6,
+            shape="slot",
+            panel="wall",
+            x=HolePlace(edge="left", value=40),
+            after_bending=True,
+        ),
     )
 
     def mesh_of(slots, cutouts):
         wall = Flange(edge="front", height=40, name="wall", slots=slots)
         tree = Design(base=Base(length=200, width=120), flanges=(wall,), cutouts=cutouts)
         return folded_mesh(
-            develop(Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm"))
+            develop(
+                Job(
+                    part={"kind": "design", "tree": tree},
+                    metal="mild-steel",
+                    thickness="1 mm",
+                    units="mm",
+                )
+            )
         )
 
     whole, cut = mesh_of(None, ()), mesh_of(slots, cutouts)
@@ -81,13 +98,24 @@ def test_holes_and_slots_go_through():
 def test_the_solid_lies_where_the_sizes_say():
     wall = Flange(edge="front", height=40, name="wall", measured="outside")
     tree = Design(base=Base(length=200, width=120, measured="outside"), flanges=(wall,))
-    mesh = folded_mesh(develop(Job(part={"kind": "design", "tree": tree}, metal="mild-steel", thickness="1 mm", units="mm")))
+    mesh = folded_mesh(
+        develop(
+            Job(
+                part={"kind": "design", "tree": tree},
+                metal="mild-steel",
+                thickness="1 mm",
+                units="mm",
+            )
+        )
+    )
     assert np.ptp(mesh.bounds, axis=0) == pytest.approx([200, 120, 40], abs=1e-3)
     # Cut across the middle it shows the section of an angle: two legs one thickness wide.
     from trimesh.intersections import mesh_plane
 
     cut = mesh_plane(mesh, plane_normal=[1, 0, 0], plane_origin=[mesh.centroid[0], 0, 0])[:, :, 1:]
-    (polygon,) = shapely.get_parts(shapely.polygonize([shapely.LineString(line) for line in cut.round(6)]))
+    (polygon,) = shapely.get_parts(
+        shapely.polygonize([shapely.LineString(line) for line in cut.round(6)])
+    )
     low_y, low_z, high_y, high_z = polygon.bounds
     legs = (high_y - low_y) + (high_z - low_z) - 1
     assert polygon.area == pytest.approx(legs, rel=0.02)

@@ -26,7 +26,9 @@ def test_our_own_plan_is_the_same_again(rack, written, tmp_path):
     (tmp_path / "plan.json").write_text(json.dumps(record))
     write_job(job, tmp_path / "job.json")
     assert differences(make_plan(wished(job, record), rack[job.brake]), record) == []
-    told = CliRunner().invoke(app, ["check", str(tmp_path / "job.json"), str(tmp_path / "plan.json")])
+    told = CliRunner().invoke(
+        app, ["check", str(tmp_path / "job.json"), str(tmp_path / "plan.json")]
+    )
     assert told.exit_code == 0 and "the same" in told.output
 
 
@@ -37,14 +39,28 @@ def test_what_was_edited_is_said(rack, written, tmp_path):
     edited["blank"]["size"][0] += 1.0
     (tmp_path / "plan.json").write_text(json.dumps(edited))
     write_job(job, tmp_path / "job.json")
-    told = CliRunner().invoke(app, ["check", str(tmp_path / "job.json"), str(tmp_path / "plan.json"), "--json"])
+    told = CliRunner().invoke(
+        app, ["check", str(tmp_path / "job.json"), str(tmp_path / "plan.json"), "--json"]
+    )
     said = json.loads(told.output)["differences"]
-    assert told.exit_code == 3 and len(said) == 2 and any("blank" in s for s in said) and any("goes to" in s for s in said)
-    deeper = job.model_copy(update={"part": job.part.model_copy(update={"depth": job.part.depth + 10})})
-    assert any("The blank is" in s for s in differences(make_plan(wished(deeper, record), rack[job.brake]), record))
+    assert (
+        told.exit_code == 3
+        and len(said) == 2
+        and any("blank" in s for s in said)
+        and any("goes to" in s for s in said)
+    )
+    deeper = job.model_copy(
+        update={"part": job.part.model_copy(update={"depth": job.part.depth + 10})}
+    )
+    assert any(
+        "The blank is" in s
+        for s in differences(make_plan(wished(deeper, record), rack[job.brake]), record)
+    )
 
 
-@pytest.mark.parametrize("text", ["{", "[]", '{"format": "zealous-crane-plan"}', '{"format": "x", "strokes": []}'])
+@pytest.mark.parametrize(
+    "text", ["{", "[]", '{"format": "zealous-crane-plan"}', '{"format": "x", "strokes": []}']
+)
 def test_what_is_no_plan_is_a_sentence(tmp_path, text):
     (tmp_path / "p.json").write_text(text)
     with pytest.raises(RecheckError, match=r"p\.json"):

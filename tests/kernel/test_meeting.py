@@ -1,4 +1,5 @@
-"""The part against itself, and rooms along the fold, each against another way to the same answer."""
+"""The part against itself, and rooms along the fold, each against another way to the same
+answer."""
 
 from __future__ import annotations
 
@@ -53,29 +54,46 @@ def test_two_plates_first_meet_where_solids_begin_to_overlap(seed):
     for degrees in np.linspace(0, first - 0.05, 60) if first > 0.05 else ():
         assert shared(at(degrees), resting.corners) < 1e-3, (seed, degrees, first)
     if found is not None and found.angle > 0:
-        overlaps = [shared(at(found.angle + more), resting.corners) for more in (0.05, 0.1, 0.2, 0.4, 0.8)]
+        overlaps = [
+            shared(at(found.angle + more), resting.corners) for more in (0.05, 0.1, 0.2, 0.4, 0.8)
+        ]
         # A graze may be over at once; what goes on into the metal is not.
         assert max(overlaps) > 1e-6 or found.angle > 169, (seed, first)
 
 
 def test_a_clearance_is_kept_across_the_fold_and_not_along_it():
-    wall = Solid("wall", 0, plate(np.array([(0.0, 0.0), (50.0, 0.0), (50.0, 30.0), (0.0, 30.0)]), 2.0))
+    wall = Solid(
+        "wall", 0, plate(np.array([(0.0, 0.0), (50.0, 0.0), (50.0, 30.0), (0.0, 30.0)]), 2.0)
+    )
     beside = Solid("tab", 1, wall.corners + np.array([50.0, 0.0, 0.0]))
     bigger = grown(wall, 3.0)
     assert bigger is not None
     low, high = bigger.corners.min(axis=0), bigger.corners.max(axis=0)
-    assert low == pytest.approx([TOUCH, -3.0, -3.0]) and high == pytest.approx([50 - TOUCH, 33.0, 5.0])
-    assert Meeting(3.0, 0.0, 2.0).of(wall, beside, (0.0, 0.0)) is None, "side by side is not in the way"
+    assert low == pytest.approx([TOUCH, -3.0, -3.0]) and high == pytest.approx(
+        [50 - TOUCH, 33.0, 5.0]
+    )
+    assert Meeting(3.0, 0.0, 2.0).of(wall, beside, (0.0, 0.0)) is None, (
+        "side by side is not in the way"
+    )
     over = Solid("lip", 1, wall.corners + np.array([0.0, 0.0, 4.0]))
     touched = Meeting(3.0, 0.0, 2.0).of(wall, over, (0.0, 0.0))
-    assert touched is not None and touched.angle == 0.0, "4 mm above a plate of 2 mm leaves 2 mm of the 3 wanted"
+    assert touched is not None and touched.angle == 0.0, (
+        "4 mm above a plate of 2 mm leaves 2 mm of the 3 wanted"
+    )
     assert Meeting(1.5, 0.0, 0.001).of(wall, over, (0.0, 0.0)) is None
     assert grown(wall, -1.2) is None, "nothing is left of 2 mm drawn in by 1.2 on both sides"
-    assert Meeting(0.0, 0.0, 0.001).of(wall, Solid("on it", 1, wall.corners + np.array([0, 0, 1.8])), (0.0, 0.0), 0.4) is None
+    assert (
+        Meeting(0.0, 0.0, 0.001).of(
+            wall, Solid("on it", 1, wall.corners + np.array([0, 0, 1.8])), (0.0, 0.0), 0.4
+        )
+        is None
+    )
 
 
 def test_a_thin_point_is_drawn_in_to_what_is_left_of_it():
-    point = Solid("tab", 0, plate(np.array([(0.0, 0.0), (40.0, 0.0), (40.0, 1.0), (0.0, 30.0)]), 2.0))
+    point = Solid(
+        "tab", 0, plate(np.array([(0.0, 0.0), (40.0, 0.0), (40.0, 1.0), (0.0, 30.0)]), 2.0)
+    )
     core = grown(point, -0.6)
     assert core is not None
     inside = shapely.Polygon(core.corners[: len(core.corners) // 2, :2])
@@ -92,9 +110,14 @@ def test_how_far_a_leaning_plate_reaches_into_a_room_against_halving(seed):
 
     def inside(a, b):
         points = solid.within(a, b)
-        return len(points) >= 3 and shapely.Polygon(corners + by).intersects(shapely.MultiPoint(points).convex_hull)
+        return len(points) >= 3 and shapely.Polygon(corners + by).intersects(
+            shapely.MultiPoint(points).convex_hull
+        )
 
-    halved, exact = where(solid, inside), SweptPrism.of(corners).reach(Stood(solid, (0.0, 0.0), 0.0), by)
+    halved, exact = (
+        where(solid, inside),
+        SweptPrism.of(corners).reach(Stood(solid, (0.0, 0.0), 0.0), by),
+    )
     assert polygon.area > 0 and (halved is None) == (exact is None)
     if halved is not None:
         assert exact == pytest.approx(halved, abs=0.11)
@@ -103,4 +126,6 @@ def test_how_far_a_leaning_plate_reaches_into_a_room_against_halving(seed):
     turned = Solid("plate", 0, lifted(solid.corners, angle))
     again = SweptPrism.of(corners).reach(Stood(solid, (0.0, 0.0), angle), by)
     straight = SweptPrism.of(corners).reach(Stood(turned, (0.0, 0.0), 0.0), by)
-    assert (again is None) == (straight is None) and (again is None or again == pytest.approx(straight, abs=1e-6))
+    assert (again is None) == (straight is None) and (
+        again is None or again == pytest.approx(straight, abs=1e-6)
+    )

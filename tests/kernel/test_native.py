@@ -1,4 +1,5 @@
-"""The compiled questions against the same in NumPy: other code, the same answers. Without a compiler there is nothing to compare."""
+"""The compiled questions against the same in NumPy: other code, the same answers. Without a
+compiler there is nothing to compare."""
 
 import importlib
 import math
@@ -20,7 +21,18 @@ from zealous_crane.kernel import self_contact as meeting
 from zealous_crane.kernel import swept_prism as clearway
 from zealous_crane.kernel.native import COMPILED
 
-MODULES = (advance, clearway, contact, meeting, outline, polar, solid, batch, passage, press_passage)
+MODULES = (
+    advance,
+    clearway,
+    contact,
+    meeting,
+    outline,
+    polar,
+    solid,
+    batch,
+    passage,
+    press_passage,
+)
 
 pytestmark = pytest.mark.skipif(not COMPILED, reason="no compiler was at hand when this was set up")
 
@@ -109,9 +121,17 @@ def test_turns_meet_alike(both, seed):
     )
     for one, other in zip(ours, theirs, strict=True):
         close(one, other)
-    ours, theirs = both(lambda: contact.least_distance(outlines[0], pole, rest.outline, 0.3, counted=None, sides=marks[0]))
+    ours, theirs = both(
+        lambda: contact.least_distance(
+            outlines[0], pole, rest.outline, 0.3, counted=None, sides=marks[0]
+        )
+    )
     assert ours == pytest.approx(theirs, abs=1e-9)
-    ours, theirs = both(lambda: contact.least_distance(rest.outline, pole, outlines[0], 0.3, backwards=True, counted=marks[1]))
+    ours, theirs = both(
+        lambda: contact.least_distance(
+            rest.outline, pole, outlines[0], 0.3, backwards=True, counted=marks[1]
+        )
+    )
     assert ours == pytest.approx(theirs, abs=1e-9)
 
 
@@ -123,7 +143,11 @@ def test_rising_tools_are_met_alike(both, seed):
         advance.OutlineTurn((float(o), 0.7), float(s), float(o))
         for o, s in zip(rng.choice([0, 0, 3.0], 4), (1, 1, -1, 1), strict=True)
     ]
-    rise = DieRise(float(rng.uniform(4, 20)), 0.8) if seed % 2 else PunchRise(1.0, float(rng.uniform(0, 3)), -0.4)
+    rise = (
+        DieRise(float(rng.uniform(4, 20)), 0.8)
+        if seed % 2
+        else PunchRise(1.0, float(rng.uniform(0, 3)), -0.4)
+    )
     rest = tool(rng).outlines
     begin = float(rng.choice([0.0, 0.3]))
     ours, theirs = both(lambda: advance.first_advances(outlines, turns, rest, rise, begin, 1.2))
@@ -157,7 +181,9 @@ def test_what_reaches_into_a_room_and_what_lies_between(both, seed):
         low, high = piece.x_range
         cut = np.sort(rng.uniform(low - 2, high + 2, 2)).tolist()
         ours, theirs = both(lambda c=cut: piece.within(*c))
-        assert len(ours) == len(theirs) and np.allclose(contact.hull(ours), contact.hull(theirs), atol=1e-8)
+        assert len(ours) == len(theirs) and np.allclose(
+            contact.hull(ours), contact.hull(theirs), atol=1e-8
+        )
         y, z = rng.uniform(-30, 30, 2).tolist()
         ours, theirs = both(lambda y=y, z=z: polar.ring_of.__wrapped__(piece, y, z))
         assert ours == pytest.approx(theirs, abs=1e-9)
@@ -172,41 +198,65 @@ def test_ways_in_and_out_are_barred_alike(both, seed):
         piece = prism(rng, (0.0, *rng.uniform((-40, -20), (40, 60))))
         way = str(rng.choice(["front", "lifted", "side", "along", "drawn"]))
         half = float(rng.choice([0.0, 0.4, 0.78]))
-        swing = PressSwing((float(rng.choice([0, 3.0])), 0.6), float(rng.choice([1, -1])), 0.0, 0.0, 0.8)
+        swing = PressSwing(
+            (float(rng.choice([0, 3.0])), 0.6), float(rng.choice([1, -1])), 0.0, 0.0, 0.8
+        )
         moves = press_passage.PressMovement(
-            str(rng.choice(["in", "out"])), way, half, (0.0, 0.6), 60.0, 0.7, 2.0, 11.0, float(rng.choice([0.0, 9.0, 30.0]))
+            str(rng.choice(["in", "out"])),
+            way,
+            half,
+            (0.0, 0.6),
+            60.0,
+            0.7,
+            2.0,
+            11.0,
+            float(rng.choice([0.0, 9.0, 30.0])),
         )
         said = press_passage.PressPassage(moves, swing, bool(rng.random() < 0.3))
-        ours, theirs = both(lambda p=piece, s=shape, w=said: press_passage.struck.__wrapped__(p, None, s, w))
+        ours, theirs = both(
+            lambda p=piece, s=shape, w=said: press_passage.struck.__wrapped__(p, None, s, w)
+        )
         assert ours == theirs, said
         seen.add(ours)
-        goes = passage.Movement(str(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, 4.0)
+        goes = passage.Movement(
+            str(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, 4.0
+        )
         path = passage.Passage(goes, (0.0, 0.6), half)
-        ours, theirs = both(lambda p=piece, s=shape, w=path: passage._leg.__wrapped__(p, None, s, w))
+        ours, theirs = both(
+            lambda p=piece, s=shape, w=path: passage._leg.__wrapped__(p, None, s, w)
+        )
         assert ours == theirs, path
     assert seen >= {None, "sliding in", "taking out"}
 
 
 @pytest.mark.parametrize("seed", range(12))
 def test_all_pieces_are_answered_as_each_by_itself(both, seed):
-    """Tipped or not, with what swings and what rests, on a leaf brake and in a press: one question of all, and one of each in NumPy."""
+    """Tipped or not, with what swings and what rests, on a leaf brake and in a press: one question
+    of all, and one of each in NumPy."""
     rng = np.random.default_rng(900 + seed)
     seen = set()
     for _ in range(20):
-        pieces = [prism(rng, (0.0, *rng.uniform((-60, -5), (60, 50)))) for _ in range(int(rng.integers(1, 9)))]
+        pieces = [
+            prism(rng, (0.0, *rng.uniform((-60, -5), (60, 50))))
+            for _ in range(int(rng.integers(1, 9)))
+        ]
         rests = int(rng.integers(0, len(pieces) + 1))
         pole = (float(rng.choice([0.0, 2.0])), 0.6)
         swinging = [(piece, pole, bool(rng.random() < 0.3)) for piece in pieces[rests:]]
         angle = float(rng.choice([0.0, 0.5, 1.5]))
         tip = passage.TippedExit(0.4, (30.0, 0.0), 5.0)
         way = str(rng.choice(["front", "lifted", "side", "tipped"]))
-        goes = passage.Movement(way, 25.0, 0.7 if angle else None, 4.0, tip if way == "tipped" else passage.NOT_TIPPED)
+        goes = passage.Movement(
+            way, 25.0, 0.7 if angle else None, 4.0, tip if way == "tipped" else passage.NOT_TIPPED
+        )
         shape = tool(rng, name="finger")
 
         def about(rests=rests, pieces=pieces, swinging=swinging):
             return batch.NoseBatch.about(pieces[:rests], swinging)
 
-        ours, theirs = both(lambda g=goes, s=shape, a=angle, of=about: list(passage.legs_of(of(), s, g, a)))
+        ours, theirs = both(
+            lambda g=goes, s=shape, a=angle, of=about: list(passage.legs_of(of(), s, g, a))
+        )
         assert ours == theirs, goes
         seen |= set(ours)
         ours, theirs = both(lambda a=angle, of=about: of().tops(a))
@@ -224,7 +274,9 @@ def test_all_pieces_are_answered_as_each_by_itself(both, seed):
         moves = press_passage.PressMovement(word, press_way, angle / 2, pole, 60.0, 0.7, 2.0, 11.0)
 
         def phases(between=between, tools=tools, moves=moves):
-            said = press_passage.phases_of(between, press_passage.PressBatch.between(between), tools, moves)
+            said = press_passage.phases_of(
+                between, press_passage.PressBatch.between(between), tools, moves
+            )
             return [list(each) for each in said]
 
         ours, theirs = both(phases)
@@ -241,7 +293,13 @@ def test_no_pieces_are_no_question(both):
 def test_what_is_not_numbers_in_rows_is_refused():
     native = importlib.import_module("zealous_crane.kernel.native._exact")
     flat = np.zeros((3, 2))
-    for wrong in (np.zeros((3, 3)), np.zeros((3, 2), dtype=np.float32), np.zeros(6), [[0.0, 0.0]], None):
+    for wrong in (
+        np.zeros((3, 3)),
+        np.zeros((3, 2), dtype=np.float32),
+        np.zeros(6),
+        [[0.0, 0.0]],
+        None,
+    ):
         with pytest.raises((TypeError, BufferError)):
             native.meets(wrong, flat)
     with pytest.raises(ValueError, match="no room"):
@@ -251,7 +309,9 @@ def test_what_is_not_numbers_in_rows_is_refused():
     with pytest.raises(TypeError, match="one for each"):
         native.touches([flat], flat, 1.0, flat[:1], flat[:1], False, True, b"\1", None)
     with pytest.raises(ValueError, match="a turn for each"):
-        native.advances([flat], np.zeros((2, 4)), flat, (1.0, 0.0, 0.0, 0.0, 0.0), 0.0, 1.0, 5e-4, 0.04, 32)
+        native.advances(
+            [flat], np.zeros((2, 4)), flat, (1.0, 0.0, 0.0, 0.0, 0.0), 0.0, 1.0, 5e-4, 0.04, 32
+        )
     rows = np.array([[4.0, 0, 0, 0, 0]])
     with pytest.raises(ValueError, match="as many points"):
         native.legs(flat, rows, 0.0, flat, flat, flat, 0.0, (0.0, 0.0))
@@ -260,10 +320,16 @@ def test_what_is_not_numbers_in_rows_is_refused():
     with pytest.raises(ValueError, match="no room"):
         native.reaches(flat, np.array([[3.0, 0, 0, 0, 0]]), 0.0, np.zeros((0, 3)))
     with pytest.raises(ValueError, match="too many"):
-        native.passages(flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, 0.0, (0.0, 0.0), (0.0,) * 7)
+        native.passages(
+            flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, 0.0, (0.0, 0.0), (0.0,) * 7
+        )
     with pytest.raises(ValueError, match="faces"):
         native.meeting(
-            (np.zeros((5, 3)),) * 2 + (np.zeros(4),), (np.zeros((6, 3)), np.zeros((5, 3)), np.zeros(5)), (0.0, 0.0), 0, 1
+            (np.zeros((5, 3)),) * 2 + (np.zeros(4),),
+            (np.zeros((6, 3)), np.zeros((5, 3)), np.zeros(5)),
+            (0.0, 0.0),
+            0,
+            1,
         )
 
 
@@ -272,7 +338,11 @@ def test_strides_are_read_as_they_lie():
     square = np.array([(0.0, 0.0), (4, 0), (4, 4), (0, 4)])
     wide = np.zeros((8, 5))
     wide[::2, 1:5:2] = square
-    assert native.distance(wide[::2, 1:5:2], (6.0, 2.0)) == shapely.Polygon(square).distance(shapely.Point(6, 2)) == 2.0
+    assert (
+        native.distance(wide[::2, 1:5:2], (6.0, 2.0))
+        == shapely.Polygon(square).distance(shapely.Point(6, 2))
+        == 2.0
+    )
     assert native.meets(np.broadcast_to(np.array([1.0, 1.0]), (1, 2)), square)
 
 
@@ -286,13 +356,17 @@ for name in ("frame-rail", "syrup-tray"):
     plan = make_plan(job, shipped_rack()[job.brake])
     print(name, plan.state.value, [(s.verdict.stroke.setting.name, round(s.verdict.reach, 3), s.verdict.way, s.sections) for s in plan.strokes])
 print(COMPILED)
-"""
+"""  # noqa: E501
 
 
 def test_a_plan_is_the_same_with_and_without_a_compiler():
     found = [
         subprocess.run(
-            [sys.executable, "-c", PLAN], capture_output=True, text=True, check=True, env={**os.environ, "CRANE_ENGINE": engine}
+            [sys.executable, "-c", PLAN],
+            capture_output=True,
+            text=True,
+            check=True,
+            env={**os.environ, "CRANE_ENGINE": engine},
         ).stdout.splitlines()
         for engine in ("", "numpy")
     ]

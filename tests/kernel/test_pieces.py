@@ -1,4 +1,5 @@
-"""What is kept of a piece, what is proved from afar, and how a press lets a part go: each against the long way round."""
+"""What is kept of a piece, what is proved from afar, and how a press lets a part go: each against
+the long way round."""
 
 from __future__ import annotations
 
@@ -11,7 +12,14 @@ import shapely
 
 from random_press import random_press_stroke
 from random_work import random_kind_stroke
-from zealous_crane.bending.press.passage import DieRise, PressMovement, PressPassage, PressSwing, PunchRise, struck
+from zealous_crane.bending.press.passage import (
+    DieRise,
+    PressMovement,
+    PressPassage,
+    PressSwing,
+    PunchRise,
+    struck,
+)
 from zealous_crane.bending.setting import Setting
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.cache import BatchCache, forget
@@ -25,7 +33,7 @@ from zealous_crane.kernel.solid import Solid
 from zealous_crane.planning.route import Route, Terms
 from zealous_crane.planning.search import Search
 
-# --- what is kept -------------------------------------------------------------------------------------------------------
+# --- what is kept --------------------------------------------------------------------------------
 
 
 def test_answers_are_worked_out_once_and_dropped_when_there_are_too_many():
@@ -39,7 +47,9 @@ def test_answers_are_worked_out_once_and_dropped_when_there_are_too_many():
     assert known.ask([1, 2, 1], squares) == [1, 4, 1] and asked == [[1, 2]], "each once"
     assert known.ask([2, 3], squares) == [4, 9] and asked[-1] == [3]
     known.ask([4, 5, 6], squares)
-    assert known.ask([1, 7], squares) == [1, 49] and asked[-1] == [7], "what is asked for again is not dropped"
+    assert known.ask([1, 7], squares) == [1, 49] and asked[-1] == [7], (
+        "what is asked for again is not dropped"
+    )
     assert known.ask([2], squares) == [4] and asked[-1] == [2], "the rest was"
     known.forget()
     assert known.ask([7], squares) == [49] and asked[-1] == [7]
@@ -60,7 +70,13 @@ def test_a_stroke_asked_again_says_the_same(seed):
     for drop in (lambda: None, forget):
         drop()
         assert (
-            answers(type(stroke)(Setting(blank, setting.fold, setting.clamps_parent, setting.angles), stroke.tooling)) == first
+            answers(
+                type(stroke)(
+                    Setting(blank, setting.fold, setting.clamps_parent, setting.angles),
+                    stroke.tooling,
+                )
+            )
+            == first
         )
     for way in stroke.ways:
         # What keeps the part from going in keeps it from being bent as well.
@@ -84,7 +100,7 @@ def test_pieces_stand_where_the_whole_part_is_posed(seed):
         assert one.apply(at) == pytest.approx((setting.frame @ other).apply(at), abs=1e-6)
 
 
-# --- what is proved from afar -------------------------------------------------------------------------------------------
+# --- what is proved from afar -------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("seed", range(60))
@@ -93,10 +109,15 @@ def test_what_cannot_meet_from_afar_never_does(seed):
     pole = rng.uniform(-3, 3, 2)
     one, other = (hull(rng.uniform(-80, 80, 2) + rng.uniform(-25, 25, (5, 2))) for _ in range(2))
     limit = float(rng.uniform(0.2, 2.4))
-    solids = [Solid("p", 0, np.concatenate([np.insert(ring, 0, x, axis=1) for x in (0.0, 10.0)])) for ring in (one, other)]
+    solids = [
+        Solid("p", 0, np.concatenate([np.insert(ring, 0, x, axis=1) for x in (0.0, 10.0)]))
+        for ring in (one, other)
+    ]
     rings = [ring_of(solid, *pole.tolist()) for solid in solids]
     angles = np.linspace(0, limit, 200)
-    gaps = shapely.distance(shapely.polygons(np.stack([turned(one, pole, a) for a in angles])), shapely.Polygon(other))
+    gaps = shapely.distance(
+        shapely.polygons(np.stack([turned(one, pole, a) for a in angles])), shapely.Polygon(other)
+    )
     if gaps.min() == 0:
         assert may_meet(*rings, 0.01, limit)
     if not may_meet(*rings, 2.0, limit):
@@ -107,19 +128,30 @@ def test_what_cannot_meet_from_afar_never_does(seed):
 def test_several_outlines_are_followed_as_well_as_one_at_a_time(seed):
     rng = np.random.default_rng(500 + seed)
     resting = hull(rng.uniform((-30, 40), (30, 90), (6, 2)))
-    rise = DieRise(float(rng.uniform(4, 20)), float(rng.uniform(0.2, 2))) if seed % 2 else PunchRise(1.0, 2.0, -0.4)
+    rise = (
+        DieRise(float(rng.uniform(4, 20)), float(rng.uniform(0.2, 2)))
+        if seed % 2
+        else PunchRise(1.0, 2.0, -0.4)
+    )
     rings = [hull(rng.uniform((-90, -5), (-25, 12), (5, 2))) for _ in range(4)]
     offsets = rng.choice([0.0, 0.0, 3.0], 4)
 
-    turns, still = [OutlineTurn((float(offset), 0.7), 1.0, float(offset)) for offset in offsets], Outlines.of([resting])
+    turns, still = (
+        [OutlineTurn((float(offset), 0.7), 1.0, float(offset)) for offset in offsets],
+        Outlines.of([resting]),
+    )
     together = first_advances(rings, turns, still, rise, 0.0, 0.78)
     alone = [first_advances([rings[k]], [turns[k]], still, rise, 0.0, 0.78)[0] for k in range(4)]
-    assert [None if t is None else t.angle for t in together] == [None if t is None else t.angle for t in alone]
+    assert [None if t is None else t.angle for t in together] == [
+        None if t is None else t.angle for t in alone
+    ]
     for k, touch in enumerate(alone):
         swing = PressSwing((float(offsets[k]), 0.7), 1.0, float(offsets[k]), 0.0, 0.78)
         steps = np.linspace(0, 0.78, 1500)
         stood = shapely.polygons(np.stack([swing.stood(rings[k], a) for a in steps.tolist()]))
-        risen = shapely.polygons(resting + np.insert(rise.rise(steps)[:, None, None], 0, 0.0, axis=2))
+        risen = shapely.polygons(
+            resting + np.insert(rise.rise(steps)[:, None, None], 0, 0.0, axis=2)
+        )
         gaps = shapely.distance(stood, risen)
         if not gaps.all():
             first = steps[gaps == 0][0]
@@ -128,7 +160,7 @@ def test_several_outlines_are_followed_as_well_as_one_at_a_time(seed):
             assert gaps.min() < 0.1, "a graze between two steps"
 
 
-# --- out of a press -----------------------------------------------------------------------------------------------------
+# --- out of a press -----------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("seed", range(24))
@@ -142,13 +174,18 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
         for name, tool in stroke._still.items():
             if solid in stroke._folded and name != "ram":
                 continue
-            way = PressPassage(PressMovement("out", "front", half, (y, z), opening, punch, die, 0.0), swing, False)
+            way = PressPassage(
+                PressMovement("out", "front", half, (y, z), opening, punch, die, 0.0), swing, False
+            )
             stood = swing.stood(solid.shadow, half)
             above = name in ("punch", "ram")
             first, last = (-punch, -opening - max(die, 0.0)) if above else (-die, 0.0)
             path = [stood + np.array([0.0, h]) for h in np.linspace(first, last, 40)]
             raised = np.array([0.0, -opening if above else 0.0])
-            tips = [turned(stood + raised, np.array([y, z]) + raised, a) for a in np.linspace(0, half, 40)]
+            tips = [
+                turned(stood + raised, np.array([y, z]) + raised, a)
+                for a in np.linspace(0, half, 40)
+            ]
             path += tips + [tips[-1] + np.array([-away, 0.0]) for away in np.linspace(0, 400, 60)]
             stands = shapely.polygons(np.stack(path))
             hit = shapely.intersects(tool.polygon, stands).any()
@@ -162,7 +199,7 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
     assert compared >= 2
 
 
-# --- the search ---------------------------------------------------------------------------------------------------------
+# --- the search ---------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("name", ["syrup-tray", "frame-rail", "vise-jaw-cover"])
@@ -176,8 +213,12 @@ def test_the_bound_never_promises_too_little(name):
     for verdict in found.verdicts:
         setting = verdict.stroke.setting
         bounds.append(search.choices.least(state))
-        move = next(m for m, _ in search.choices.tried(state) if (m.fold, m.clamps_parent) == (setting.fold, setting.clamps_parent)
-                    and m.tooling == verdict.tooling)  # fmt: skip
+        move = next(
+            m
+            for m, _ in search.choices.tried(state)
+            if (m.fold, m.clamps_parent) == (setting.fold, setting.clamps_parent)
+            and m.tooling == verdict.tooling
+        )
         made = search.made(state, (), move)
         assert made is not None
         paid += search.choices.handling(setting, state.last) + made[0]
@@ -195,7 +236,9 @@ def test_at_other_costs_the_verdicts_are_taken_over(rack):
     second = other.best()
     assert isinstance(first, Route) and isinstance(second, Route)
     assert other.judged >= search.judged and second.cost <= first.cost + 1e-9
-    assert search.choices.costs.new_tools > other.choices.costs.new_tools, "the first search keeps its own costs"
+    assert search.choices.costs.new_tools > other.choices.costs.new_tools, (
+        "the first search keeps its own costs"
+    )
 
 
 def test_nothing_is_earliest_of_nothing():

@@ -31,7 +31,9 @@ def thin_finger_strikes(blank, written, x, wanted, after, ease, opening) -> bool
         return any(tool == "finger" for _, tool in rebuilt.opened(*motion).strikes(degrees, -0.005))
 
     swing = np.linspace(0, wanted, 12)
-    if any(struck((0, 0), a) for a in swing) or any(struck((0, opening * s), 0) for s in (0.1, 0.3, 0.6, 1.0)):
+    if any(struck((0, 0), a) for a in swing) or any(
+        struck((0, opening * s), 0) for s in (0.1, 0.3, 0.6, 1.0)
+    ):
         return True
     if any(struck((away, opening), 0) for away in (5, 20, 60, 120, 250, 500)):
         return True
@@ -45,7 +47,8 @@ def thin_finger_strikes(blank, written, x, wanted, after, ease, opening) -> bool
 def test_a_finger_in_a_free_interval_is_never_struck(seed):
     rng = random.Random(5_000 + seed)
     while True:
-        # Draw until there is a stroke that can go in, swing and come out, so that every seed tests something.
+        # Draw until there is a stroke that can go in, swing and come out, so that every seed tests
+        # something.
         blank, job, stroke, fingers = random_stroke(rng)
         fixed = stroke.fixed_contact
         wanted = min(90.0, 90.0 if fixed is None else fixed.angle - 0.2)
@@ -57,7 +60,9 @@ def test_a_finger_in_a_free_interval_is_never_struck(seed):
     ease, opening = stroke.ease(wanted), stroke.tools.opening
     blank_written = record(blank, job, stroke, fingers)[0]
     places = [rng.uniform(low - 10, high + 10) for _ in range(60)]
-    inside = [x for x in places if any(a <= x - THIN / 2 and x + THIN / 2 <= b for a, b in free)][:5]
+    inside = [x for x in places if any(a <= x - THIN / 2 and x + THIN / 2 <= b for a, b in free)][
+        :5
+    ]
     assert inside, "beyond the part a finger may always stand"
     for x in inside:
         struck = thin_finger_strikes(blank_written, written, x, wanted, wanted, ease, opening)
@@ -77,12 +82,20 @@ def test_a_passage_agrees_with_small_steps(seed):
     tool = finger()
     points = hull(rng.uniform((-60, 0), (90, 60)) + rng.normal(size=(6, 2)) * rng.uniform(2, 25))
     opening, ease = float(rng.uniform(20, 120)), float(rng.uniform(0.5, 20))
-    solid = Solid("wall", 0, np.concatenate([np.insert(points, 0, 0.0, axis=1), np.insert(points, 0, 40.0, axis=1)]))
+    solid = Solid(
+        "wall",
+        0,
+        np.concatenate([np.insert(points, 0, 0.0, axis=1), np.insert(points, 0, 40.0, axis=1)]),
+    )
     ways = (Passage(Movement("front", opening, None)), Passage(Movement("front", opening, ease)))
-    found = next((phase for way in ways if (phase := struck(solid, None, tool, way)) is not None), None)
+    found = next(
+        (phase for way in ways if (phase := struck(solid, None, tool, way)) is not None), None
+    )
     path = [(0.0, -opening * k / 80) for k in range(81)]
     path += [(-k * 4.0, -opening) for k in range(80)]
-    path += [(-ease * k / 20, 0.0) for k in range(21)] + [(-ease, -opening * k / 80) for k in range(81)]
+    path += [(-ease * k / 20, 0.0) for k in range(21)] + [
+        (-ease, -opening * k / 80) for k in range(81)
+    ]
     passed = shapely.polygons(points + np.array(path)[:, None])
     if tool.polygon.intersects(passed).any():
         assert found is not None
@@ -100,7 +113,12 @@ def wedge() -> Solid:
 def test_the_least_interval_is_found_from_both_ends():
     solid = wedge()
     # Bad where the plate is higher than 20 and lower than 30: about x = 4.75 to 7.5.
-    found = where(solid, lambda a, b: bool(len(z := solid.within(a, b)) and z[:, 1].max() > 20 and z[:, 1].min() < 30))
+    found = where(
+        solid,
+        lambda a, b: bool(
+            len(z := solid.within(a, b)) and z[:, 1].max() > 20 and z[:, 1].min() < 30
+        ),
+    )
     assert found is not None
     assert found[0] == pytest.approx(4.75, abs=0.06) and found[1] == pytest.approx(7.5, abs=0.06)
     assert where(solid, lambda a, b: False) is None
@@ -113,16 +131,33 @@ def test_clips_of_a_solid_against_shapely():
     clip = solid.clipped(2.0, 3.0)
     assert clip[:, 1].min() == pytest.approx(8.0) and clip[:, 1].max() == pytest.approx(13.0)
     assert len(solid.clipped(11.0, 12.0)) == 0
-    section = shapely.Polygon([(0, 0), (10, 40), (10, 41), (0, 1)]).intersection(shapely.box(2, -100, 3, 100))
-    assert clip[:, 1].min() == pytest.approx(section.bounds[1]) and clip[:, 1].max() == pytest.approx(section.bounds[3])
+    section = shapely.Polygon([(0, 0), (10, 40), (10, 41), (0, 1)]).intersection(
+        shapely.box(2, -100, 3, 100)
+    )
+    assert clip[:, 1].min() == pytest.approx(section.bounds[1]) and clip[
+        :, 1
+    ].max() == pytest.approx(section.bounds[3])
 
 
 def test_findings_laid_over_each_other():
     wall, lip = Body(BodyKind.PANEL, "wall"), Body(BodyKind.PANEL, "lip")
-    blocked, early = Obstacle(wall, "finger", Phase.CLAMPING), Contact(80.0, Obstacle(lip, "finger", Phase.SWING))
+    blocked, early = (
+        Obstacle(wall, "finger", Phase.CLAMPING),
+        Contact(80.0, Obstacle(lip, "finger", Phase.SWING)),
+    )
     late = Contact(95.0, Obstacle(lip, "beam", Phase.SWING))
-    slabs = laid_over([Slab(-10, 0, blocked, None), Slab(-5, 20, None, late), Slab(5, 8, None, early)], 100)
-    assert [(s.low, s.high) for s in slabs] == [(-100, -10), (-10, -5), (-5, 0), (0, 5), (5, 8), (8, 20), (20, 100)]
+    slabs = laid_over(
+        [Slab(-10, 0, blocked, None), Slab(-5, 20, None, late), Slab(5, 8, None, early)], 100
+    )
+    assert [(s.low, s.high) for s in slabs] == [
+        (-100, -10),
+        (-10, -5),
+        (-5, 0),
+        (0, 5),
+        (5, 8),
+        (8, 20),
+        (20, 100),
+    ]
     assert free_intervals(slabs, 90) == ((-100, -10), (0, 5), (8, 100))
     assert free_intervals(slabs, 70) == ((-100, -10), (0, 100))
     assert free_intervals(slabs, 96) == ((-100, -10), (20, 100))

@@ -14,7 +14,9 @@ from zealous_crane.part.kinds.box import OpenBox
 def test_an_open_box_is_a_base_and_four_walls():
     design = OpenBox(length="11 in", width="8 1/2 in", depth="2 1/2 in").design(0.8)
     assert [f.edge for f in design.flanges] == list(Edge)
-    assert {f.height for f in design.flanges} == {63.5} and {f.angle for f in design.flanges} == {90.0}
+    assert {f.height for f in design.flanges} == {63.5} and {f.angle for f in design.flanges} == {
+        90.0
+    }
     assert design.base.length == pytest.approx(279.4)
 
 
@@ -34,10 +36,24 @@ def test_a_design_may_be_written_and_read_as_it_stands():
         (lambda: Flange(edge="front", height=10, angle="ninety"), "could not be read"),
         (lambda: Flange(edge="front", height=10, radius=-1), "negative"),
         (lambda: Flange(edge="north", height=10), "front"),
-        (lambda: Flange(edge="front", height=10, flanges=(Flange(edge="front", height=5),)), "free edge"),
-        (lambda: Flange(edge="front", height=10, flanges=(Flange(edge="back", height=5),) * 2), "carries one"),
-        (lambda: Flange(edge="front", height=10, flanges=(Flange(edge="edge-5", height=5),)), "no edge-5"),
-        (lambda: Design(base=Base(length=10, width=10), flanges=(Flange(edge="front", height=5),) * 2), "each edge"),
+        (
+            lambda: Flange(edge="front", height=10, flanges=(Flange(edge="front", height=5),)),
+            "free edge",
+        ),
+        (
+            lambda: Flange(edge="front", height=10, flanges=(Flange(edge="back", height=5),) * 2),
+            "carries one",
+        ),
+        (
+            lambda: Flange(edge="front", height=10, flanges=(Flange(edge="edge-5", height=5),)),
+            "no edge-5",
+        ),
+        (
+            lambda: Design(
+                base=Base(length=10, width=10), flanges=(Flange(edge="front", height=5),) * 2
+            ),
+            "each edge",
+        ),
         (lambda: Base(length=float("inf"), width=10), "finite"),
         (lambda: ReliefRule(shape="star"), "none"),
         (lambda: Corner(gap="wide"), "could not be read"),
@@ -54,7 +70,15 @@ def test_edges_know_their_way_round():
 
 
 @pytest.mark.parametrize(
-    "fields", [{"quantity": 0}, {"name": ""}, {"springback": -1}, {"radius": -1}, {"units": "cubits"}, {"thickness": "thick"}]
+    "fields",
+    [
+        {"quantity": 0},
+        {"name": ""},
+        {"springback": -1},
+        {"radius": -1},
+        {"units": "cubits"},
+        {"thickness": "thick"},
+    ],
 )
 def test_a_job_checks_every_field(fields):
     with pytest.raises(ValidationError):
@@ -68,7 +92,9 @@ def test_the_inside_radius_follows_school_and_metal():
     assert stainless.inside_radius == pytest.approx(0.5 * stainless.sheet.thickness)
     assert job.model_copy(update={"radius": 1.25}).inside_radius == 1.25
     thick = job.model_copy(update={"metal": "mild-steel", "thickness": "16 ga"})
-    assert thick.chosen_school.school == "neutral-line" and thick.inside_radius == pytest.approx(thick.sheet.thickness)
+    assert thick.chosen_school.school == "neutral-line" and thick.inside_radius == pytest.approx(
+        thick.sheet.thickness
+    )
 
 
 @pytest.mark.parametrize("name", ["syrup-tray", "deep-feeder"])

@@ -55,11 +55,13 @@ def test_spans_are_two_thicknesses_apart_and_set_back(size, thickness, measured)
     ):
         inside, outside = part.span("length", thickness)
         assert outside - inside == pytest.approx(2 * thickness)
-        assert part.larger("length", 11.0).span("length", thickness) == pytest.approx((inside + 11, outside + 11))
+        assert part.larger("length", 11.0).span("length", thickness) == pytest.approx(
+            (inside + 11, outside + 11)
+        )
     lid = EnclosureLid(length=size, width=50, height=20)
-    assert lid.span("length", thickness) == (size, size) and lid.span("width", thickness) == pytest.approx(
-        (50, 50 + 2 * thickness)
-    )
+    assert lid.span("length", thickness) == (size, size) and lid.span(
+        "width", thickness
+    ) == pytest.approx((50, 50 + 2 * thickness))
 
 
 @pytest.mark.parametrize(
@@ -84,7 +86,10 @@ def test_spans_are_two_thicknesses_apart_and_set_back(size, thickness, measured)
         (lambda: Facet(edge="back", corners=((0, 1), (5, 0), (3, 4))), "lie on the fold line"),
         (lambda: Facet(edge="back", corners=((0, 0), (5, 0), (3, -4))), "beyond the fold line"),
         (lambda: PolygonBase(corners=((0, 0), (0, 10), (10, 10), (10, 0))), "counter-clockwise"),
-        (lambda: PolygonBase(corners=((0, 0), (10, 0), (10, 10), (5, 3), (0, 10))), "bulge outwards"),
+        (
+            lambda: PolygonBase(corners=((0, 0), (10, 0), (10, 10), (5, 3), (0, 10))),
+            "bulge outwards",
+        ),
         (lambda: DrawnFold(start=(0, 0), end=(0, 0)), "some length"),
         (lambda: DrawnFold(start=(0, 0), end=(0, 5), angle=0), "at least 1°"),
         (lambda: DrawnFlat(outline=((0, 0, 0),)), "at least 2"),
@@ -104,6 +109,8 @@ def test_a_reducer_that_is_no_reducer_says_so():
 
 
 def test_five_stars_do_not_make_a_base():
-    star = tuple((math.cos(4 * math.pi * i / 5) * 50, math.sin(4 * math.pi * i / 5) * 50) for i in range(5))
+    star = tuple(
+        (math.cos(4 * math.pi * i / 5) * 50, math.sin(4 * math.pi * i / 5) * 50) for i in range(5)
+    )
     with pytest.raises(ValidationError, match="crosses itself"):
         PolygonBase(corners=star)

@@ -1,4 +1,5 @@
-"""Every stroke the program calls possible, bent again in solids from the fold tree; its figures set and measured there."""
+"""Every stroke the program calls possible, bent again in solids from the fold tree; its figures set
+and measured there."""
 
 from __future__ import annotations
 
@@ -25,4 +26,6 @@ def test_random_parts_with_metal_across_the_line(block, kind):
     strokes, refused, wrong = random_plans(range(block * 8, block * 8 + 8), kind)
     assert not wrong, wrong
     # Nothing hangs above the bars of a hand folder: it takes nearly every part.
-    assert strokes and (refused or kind == "hand"), "some are made and some are not, or this shows nothing"
+    assert strokes and (refused or kind == "hand"), (
+        "some are made and some are not, or this shows nothing"
+    )

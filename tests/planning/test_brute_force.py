@@ -34,23 +34,39 @@ def small_part(rng: random.Random) -> Blank:
             )
         elif kind == 1:
             part = JawCover(
-                length=rng.uniform(80, 200), first=rng.uniform(35, 80), second=rng.uniform(35, 80), tab=rng.uniform(8, 16),
+                length=rng.uniform(80, 200),
+                first=rng.uniform(35, 80),
+                second=rng.uniform(35, 80),
+                tab=rng.uniform(8, 16),
                 angle=rng.choice([90, 60]),
-            )  # fmt: skip
+            )
         else:
             edges = rng.sample(["front", "right", "back", "left"], rng.randint(1, 3))
             flanges = []
             for i, edge in enumerate(edges):
                 inner = ()
                 if i == 0 and rng.random() < 0.7:
-                    lip = Flange(edge="back", height=rng.uniform(8, 15), angle=rng.choice([90, -90]))
+                    lip = Flange(
+                        edge="back", height=rng.uniform(8, 15), angle=rng.choice([90, -90])
+                    )
                     inner = (Hem(edge="back", length=rng.uniform(8, 14)) if kind == 2 else lip,)
                 flanges.append(
-                    Flange(edge=edge, height=rng.uniform(20, 90), angle=rng.choice([90, 90, 75, -90]), flanges=inner)
+                    Flange(
+                        edge=edge,
+                        height=rng.uniform(20, 90),
+                        angle=rng.choice([90, 90, 75, -90]),
+                        flanges=inner,
+                    )
                 )
             base = Base(length=rng.uniform(80, 300), width=rng.uniform(80, 250))
-            part = DrawnPart(tree=Design(base=base, flanges=tuple(flanges), corner=Corner(gap=rng.uniform(0.3, 2))))
-        job = Job(part=part, metal="mild-steel", thickness=f"{rng.uniform(0.4, 1.2):.2f} mm", units="mm")
+            part = DrawnPart(
+                tree=Design(
+                    base=base, flanges=tuple(flanges), corner=Corner(gap=rng.uniform(0.3, 2))
+                )
+            )
+        job = Job(
+            part=part, metal="mild-steel", thickness=f"{rng.uniform(0.4, 1.2):.2f} mm", units="mm"
+        )
         try:
             return develop(job)
         except DevelopmentError:
@@ -58,7 +74,8 @@ def small_part(rng: random.Random) -> Blank:
 
 
 LONG = {1: 101, 36: 136}
-"""Seeds whose brute force takes as long as that of all others together, and what is asked instead."""
+"""Seeds whose brute force takes as long as that of all others together, and what is asked
+instead."""
 
 
 @pytest.mark.parametrize("start", range(0, 40, 10))
@@ -69,7 +86,9 @@ def test_search_and_every_order_agree(start, rack):
         blank = small_part(rng)
         while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > 6:
             blank = small_part(rng)
-        search = Search(blank, rng.choice([brake for brake in rack.brakes if brake.kind != "press"]))
+        search = Search(
+            blank, rng.choice([brake for brake in rack.brakes if brake.kind != "press"])
+        )
         found = search.best()
         cost = found.cost if isinstance(found, Route) else None
         expected = every_order(search)
@@ -79,7 +98,9 @@ def test_search_and_every_order_agree(start, rack):
         hemmed += any(f.made_by is MadeBy.HEM for f in blank.folds)
         if isinstance(found, Route):
             made = [i for v in found.verdicts for i in v.stroke.setting.folds]
-            assert sorted(made) == sorted(i for i, f in enumerate(blank.folds) if f.made_by is not MadeBy.TOOL)
+            assert sorted(made) == sorted(
+                i for i, f in enumerate(blank.folds) if f.made_by is not MadeBy.TOOL
+            )
     assert 2 <= feasible <= 10 and grouped + hemmed >= 1
 
 
@@ -91,7 +112,9 @@ def test_search_and_every_order_agree_on_a_press(start, rack):
         blank = small_part(rng)
         while sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds) > 3:
             blank = small_part(rng)
-        search = Search(blank, rng.choice([brake for brake in rack.brakes if brake.kind == "press"]))
+        search = Search(
+            blank, rng.choice([brake for brake in rack.brakes if brake.kind == "press"])
+        )
         found = search.best()
         cost = found.cost if isinstance(found, Route) else None
         expected = every_order(search)
@@ -108,7 +131,9 @@ def test_a_route_never_leaves_a_hem_for_later(rack):
             Flange(edge="back", height=30, flanges=(Hem(edge="back", length=10),)),
         ),
     )
-    blank = develop(Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm"))
+    blank = develop(
+        Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.6 mm", units="mm")
+    )
     found = Search(blank, rack["bench-finger-1000"]).best()
     assert isinstance(found, Route)
     kinds = [v.stroke.setting.line.made_by for v in found.verdicts]

@@ -1,4 +1,5 @@
-"""Jobs a shop brings: each ends in the verdict a shop expects, with figures that were set against something else."""
+"""Jobs a shop brings: each ends in the verdict a shop expects, with figures that were set against
+something else."""
 
 from __future__ import annotations
 
@@ -47,21 +48,27 @@ def on(job, key):
     return job.model_copy(update={"brake": key})
 
 
-# --- metal across the bend line -------------------------------------------------------------------------------------------
+# --- metal across the bend line -----------------------------------------------------------------
 
 
 def test_a_base_that_runs_on_past_the_line_is_met_and_named_and_cured():
     job = case("L-beside-the-fold")
     plan = advise(make_plan(job, RACK[job.brake]), RACK)
-    assert not plan.feasible and "the base, reaching across the bend line, meets the leaf" in plan.sentence
-    assert any("Honey House press" in cure for cure in plan.advice), "a die shorter than the notch is wide"
+    assert (
+        not plan.feasible
+        and "the base, reaching across the bend line, meets the leaf" in plan.sentence
+    )
+    assert any("Honey House press" in cure for cure in plan.advice), (
+        "a die shorter than the notch is wide"
+    )
     # Where the leg hangs past the end of the bed, the leaf does not reach it.
     apiary = make_plan(on(job, "apiary-finger-50"), RACK["apiary-finger-50"])
     assert apiary.feasible and apiary.setups[0].tooling.end != 0
     press = make_plan(on(job, "honey-press-2000"), RACK["honey-press-2000"])
     (stroke,) = press.strokes
-    # The leg ends 6 mm beside the fold, which is 120 mm long; which way the part is turned is the plan's choice.
-    # The leg goes down with the base it belongs to, away from the punch and into the die.
+    # The leg ends 6 mm beside the fold, which is 120 mm long; which way the part is turned is the
+    # plan's choice. The leg goes down with the base it belongs to, away from the punch and into the
+    # die.
     ends = [x for piece in stroke.die_sections for x in piece]
     assert min(ends) > -66 + 0.4 or max(ends) < 66 - 0.4, "the die stops short of the leg"
 
@@ -86,7 +93,9 @@ def test_a_plain_box_on_a_press_is_everyday_work():
         job = case("plain-box-press").model_copy(update={"thickness": thickness})
         plan = plan_of(job, RACK[job.brake])
         assert plan.complete and len(plan.strokes) == 4, (thickness, plan.sentence)
-        assert all(s.verdict.wanted == pytest.approx(91.0, abs=0.4) for s in plan.strokes), "1° over, not a leaf brake's 5°"
+        assert all(s.verdict.wanted == pytest.approx(91.0, abs=0.4) for s in plan.strokes), (
+            "1° over, not a leaf brake's 5°"
+        )
 
 
 def test_a_hemmed_pan_with_folded_corners_ends_in_a_verdict():
@@ -95,10 +104,12 @@ def test_a_hemmed_pan_with_folded_corners_ends_in_a_verdict():
     assert plan.sentence.endswith(".") and (plan.feasible or plan.reasons)
 
 
-# --- one place for the blocks of a set-up ---------------------------------------------------------------------------------
+# --- one place for the blocks of a set-up -------------------------------------------------------
 
 
-@pytest.mark.parametrize("name", ["frame-rail", "hive-scale", "inspection-tray", "deep-feeder", "vise-jaw-cover"])
+@pytest.mark.parametrize(
+    "name", ["frame-rail", "hive-scale", "inspection-tray", "deep-feeder", "vise-jaw-cover"]
+)
 def test_pieces_keep_their_places_within_a_set_up(name):
     for part in demo_work(name).parts:
         plan = plan_of(part, RACK[part.brake])
@@ -106,7 +117,10 @@ def test_pieces_keep_their_places_within_a_set_up(name):
             strokes = [s for s in plan.strokes if s.setup == number]
             assert [s.number for s in strokes] == list(setup.strokes)
             for one, other in itertools.pairwise(strokes):
-                for mine, theirs in ((one.sections, other.sections), (one.die_sections, other.die_sections)):
+                for mine, theirs in (
+                    (one.sections, other.sections),
+                    (one.die_sections, other.die_sections),
+                ):
                     shift = {round(b[0] - a[0], 6) for a, b in zip(mine, theirs, strict=True)}
                     assert len(shift) <= 1, "the part is moved along, the pieces are not"
                 if one.die_sections:
@@ -129,26 +143,34 @@ def test_leaf_and_sheet_do_not_overlap_beyond_what_is_stated():
                 t = engine.setting.blank.thickness
                 for degrees in (60, 90, 100, stroke.verdict.reach):
                     a = math.radians(min(degrees, stroke.verdict.reach))
-                    # Distance of the pole from the leaf's face, against that of the pole from the sheet's outside.
+                    # Distance of the pole from the leaf's face, against that of the pole from the
+                    # sheet's outside.
                     away = (pole[0] - hinge[0]) * math.sin(a) + (pole[1] - hinge[1]) * math.cos(a)
                     assert away >= pole[1] - LEAF_GIVES * t - 1e-9, (name, stroke.name, degrees)
                     seen += 1
     assert seen > 40
 
 
-# --- figures ----------------------------------------------------------------------------------------------------------------
+# --- figures ------------------------------------------------------------------------------------
 
 
 def test_the_stop_stands_against_the_outside_of_the_standing_leg():
-    # Channel 45/70/45, T 2, r 2, K 0.44: 70 outside, so the stop stands 70 less half the deduction behind the line; by hand.
+    # Channel 45/70/45, T 2, r 2, K 0.44: 70 outside, so the stop stands 70 less half the deduction
+    # behind the line; by hand.
     job = case("channel-gauge")
     plan = plan_of(job, RACK[job.brake])
     bend = plan.strokes[1].verdict.stroke.setting.line.bend
     stop = gauge_stops(plan)[1]
-    assert stop.leg and stop.distance == pytest.approx(70 - bend.deduction / 2, abs=0.01) == pytest.approx(68.26, abs=0.005)
-    sighted = job.model_copy(update={"gauging": "lines", "gauge_at": {plan.strokes[0].name: "near"}})
+    assert stop.leg and stop.distance == pytest.approx(
+        70 - bend.deduction / 2, abs=0.01
+    ) == pytest.approx(68.26, abs=0.005)
+    sighted = job.model_copy(
+        update={"gauging": "lines", "gauge_at": {plan.strokes[0].name: "near"}}
+    )
     stops = gauge_stops(make_plan(sighted, RACK[job.brake]))
-    assert [s.sighted for s in stops] == [False, True], "the way of gauging is chosen for the job and for single strokes"
+    assert [s.sighted for s in stops] == [False, True], (
+        "the way of gauging is chosen for the job and for single strokes"
+    )
     assert GaugeBy("near") is GaugeBy.NEAR
 
 
@@ -161,14 +183,22 @@ def test_a_lip_that_hangs_over_the_stop_does_not_count():
         base=Base(length=120, width=80),
         flanges=(Flange(edge="back", height=40, flanges=(lip,)), Flange(edge="front", height=30)),
     )
-    job = Job(part=DrawnPart(tree=tree), metal="mild-steel", thickness="1 mm", units="mm", brake="honey-press-2000")
+    job = Job(
+        part=DrawnPart(tree=tree),
+        metal="mild-steel",
+        thickness="1 mm",
+        units="mm",
+        brake="honey-press-2000",
+    )
     plan = plan_of(job, RACK["honey-press-2000"])
     last = next(s for s in plan.strokes if s.name == "front wall")
     made = {s.name for s in plan.strokes if s.number < last.number}
     if {"back wall", "back lip"} <= made and last.verdict.stroke.setting.clamps_parent:
         stop = gauge_stops(plan)[last.number - 1]
         bend = last.verdict.stroke.setting.line.bend
-        assert stop.distance < 80 + 1 + 2 * bend.thickness + 2, "the lip reaches 15 mm farther back, above the stop"
+        assert stop.distance < 80 + 1 + 2 * bend.thickness + 2, (
+            "the lip reaches 15 mm farther back, above the stop"
+        )
 
 
 def test_the_plan_file_carries_every_figure_and_the_cards_show_these():
@@ -178,17 +208,22 @@ def test_the_plan_file_carries_every_figure_and_the_cards_show_these():
         job = case(name)
         plan = plan_of(job, RACK[job.brake])
         for stroke, written in zip(plan.strokes, plan_record(plan)["strokes"], strict=True):
-            found, facts = set_up_of(plan, stroke), {f.label: f.value for f in set_up_facts(plan, stroke)}
-            figures = written["set_up"]
-            assert figures["stop_angle"] == pytest.approx(found.stop_angle) and figures["released"] == pytest.approx(
-                found.released
+            found, facts = (
+                set_up_of(plan, stroke),
+                {f.label: f.value for f in set_up_facts(plan, stroke)},
             )
+            figures = written["set_up"]
+            assert figures["stop_angle"] == pytest.approx(found.stop_angle) and figures[
+                "released"
+            ] == pytest.approx(found.released)
             wanted = {"stop_angle", "released", "gauge", "over_bend", "sections", "die_sections"}
             press = {"punch_travel", "force", "least_leg"}
             assert wanted | (press if plan.brake.kind == "press" else {"setback"}) <= set(figures)
             angle = facts["Bend to"] if plan.brake.kind == "press" else facts["Stop the leaf at"]
             assert angle.startswith(f"{found.stop_angle:.1f}".rstrip("0").rstrip(".") + "°")
-            assert f"{found.stop_angle:.1f}".rstrip("0").rstrip(".") in stroke.sentence(), "one stop, said once"
+            assert f"{found.stop_angle:.1f}".rstrip("0").rstrip(".") in stroke.sentence(), (
+                "one stop, said once"
+            )
 
 
 def test_no_hand_step_below_the_tolerance():
@@ -198,9 +233,14 @@ def test_no_hand_step_below_the_tolerance():
     deep = case("deep-box-short-stop")
     loose = make_plan(deep.model_copy(update={"tolerance": 3.0}), RACK[deep.brake])
     assert loose.complete and not loose.hand and "within ±3°" in loose.sentence
-    assert "short, within ±3°" in loose.strokes[-1].sentence() and loose.strokes[-1].verdict.by_hand == 0
+    assert (
+        "short, within ±3°" in loose.strokes[-1].sentence()
+        and loose.strokes[-1].verdict.by_hand == 0
+    )
     strict = make_plan(deep.model_copy(update={"tolerance": 0.5}), RACK[deep.brake])
-    assert strict.state is Outcome.CARE and strict.strokes[-1].verdict.by_hand == pytest.approx(2.5, abs=0.05)
+    assert strict.state is Outcome.CARE and strict.strokes[-1].verdict.by_hand == pytest.approx(
+        2.5, abs=0.05
+    )
 
 
 def test_ninety_percent_of_a_rating_is_taken_care_of():
@@ -211,14 +251,17 @@ def test_ninety_percent_of_a_rating_is_taken_care_of():
     assert plain.strokes[0].state is Outcome.WORKS and force.share < 0.9
     weak = press.model_copy(update={"force": force.total / 0.95})
     plan = make_plan(job, weak)
-    assert plan.strokes[0].state is Outcome.CARE and any("% of a rating" in reason for reason in plan.reasons)
+    assert plan.strokes[0].state is Outcome.CARE and any(
+        "% of a rating" in reason for reason in plan.reasons
+    )
 
 
-# --- every kind, every brake, both ways ---------------------------------------------------------------------------------------
+# --- every kind, every brake, both ways ---------------------------------------------------------
 
 PARTS = [(f"{name}-{i}", part) for name in DEMOS for i, part in enumerate(demo_work(name).parts)]
 QUICK = {"leaf": 15, "press": 4}
-"""Strokes judged, by the kind of machine: enough to come through every piece of code; whether there is an order is not asked here."""
+"""Strokes judged, by the kind of machine: enough to come through every piece of code; whether there
+is an order is not asked here."""
 
 
 @functools.cache
@@ -237,7 +280,9 @@ def test_every_kind_and_its_flat_read_again_end_in_a_verdict_on_every_brake(name
     job = on(part, brake)
     quick = {"limit": QUICK["leaf" if "finger" in brake else "press"], "moves": Moves()}
     plan = make_plan(job, RACK[brake], **quick)
-    assert plan.sentence.endswith(".") and (plan.feasible or plan.open or plan.reasons or plan.stuck is None)
+    assert plan.sentence.endswith(".") and (
+        plan.feasible or plan.open or plan.reasons or plan.stuck is None
+    )
     try:
         flat = make_plan(job.model_copy(update={"part": drawn_again(name)}), RACK[brake], **quick)
     except DevelopmentError as error:
@@ -254,7 +299,9 @@ def test_a_drawn_flat_that_cannot_be_made_gets_advice():
 
 
 def test_a_relief_is_a_cure_for_what_lies_flat_beside_the_line():
-    job = read_job(CASES / "two-walls-one-line-press.json").model_copy(update={"brake": "bench-finger-1000"})
+    job = read_job(CASES / "two-walls-one-line-press.json").model_copy(
+        update={"brake": "bench-finger-1000"}
+    )
     rack = shipped_rack()
     plan = make_plan(job, rack["bench-finger-1000"])
     assert not plan.feasible and "meets the leaf" in plan.sentence
@@ -266,19 +313,35 @@ def test_a_relief_is_a_cure_for_what_lies_flat_beside_the_line():
     assert sum(f.left is not None for f in after.flanges) == 1
 
 
-# --- sizes that limit -----------------------------------------------------------------------------------------------------
+# --- sizes that limit ---------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
     ("part", "brake", "thickness", "said"),
     [
-        # A reversed leg needs the leaf's bar, 16 or 12.7 mm, and the nose's setback between the two bends.
-        (Strip(legs=(8, 10, 30), angles=(90, -90), length=200), "bench-finger-1000", "1 mm", "Leg 2: 18 mm works, 10 mm lacks 8 mm"),
-        (Strip(legs=(18, 8, 40), angles=(90, -90), length=200), "apiary-finger-50", "1 mm", "Leg 2: 16 mm works, 8 mm lacks 8 mm"),
+        # A reversed leg needs the leaf's bar, 16 or 12.7 mm, and the nose's setback between the two
+        # bends.
+        (
+            Strip(legs=(8, 10, 30), angles=(90, -90), length=200),
+            "bench-finger-1000",
+            "1 mm",
+            "Leg 2: 18 mm works, 10 mm lacks 8 mm",
+        ),
+        (
+            Strip(legs=(18, 8, 40), angles=(90, -90), length=200),
+            "apiary-finger-50",
+            "1 mm",
+            "Leg 2: 16 mm works, 8 mm lacks 8 mm",
+        ),
         # Both legs are too short for any V of the rack: neither alone would do.
-        (Strip(legs=(10, 40, 10), angles=(90, 90), length=200), "honey-press-2000", "3 mm", "Leg 1 and Leg 3: 12.5 mm works"),
+        (
+            Strip(legs=(10, 40, 10), angles=(90, 90), length=200),
+            "honey-press-2000",
+            "3 mm",
+            "Leg 1 and Leg 3: 12.5 mm works",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_size_that_limits_is_named_with_the_nearest_that_works(part, brake, thickness, said):
     job = Job(part=part, brake=brake, thickness=thickness, units="mm", metal="mild-steel")
     plan = advise(make_plan(job, RACK[brake]), RACK)
@@ -286,7 +349,9 @@ def test_a_size_that_limits_is_named_with_the_nearest_that_works(part, brake, th
     assert not plan.feasible and make_plan(cure.job, RACK[brake]).feasible
     # One tick nearer to what was wanted does not work: it is the nearest.
     new, old = cure.job.part.legs, part.legs
-    nearer = tuple(n if n == o else n + (0.5 if o > n else -0.5) for n, o in zip(new, old, strict=True))
+    nearer = tuple(
+        n if n == o else n + (0.5 if o > n else -0.5) for n, o in zip(new, old, strict=True)
+    )
     again = cure.job.model_copy(update={"part": part.model_copy(update={"legs": nearer})})
     assert not make_plan(again, RACK[brake]).feasible
 
@@ -296,7 +361,12 @@ def test_lips_of_a_cap_are_turned_last_with_a_hand_seamer():
     plan = plan_of(job, RACK[job.brake])
     assert plan.feasible and len(plan.strokes) == 8
     last = plan.hand[-1]
-    assert last.by == "hand seamer" and last.after == 8 and len(last.folds) == 4 and '1/2" deep' in last.says
+    assert (
+        last.by == "hand seamer"
+        and last.after == 8
+        and len(last.folds) == 4
+        and '1/2" deep' in last.says
+    )
     strokes, wrong = bent_again(plan)
     assert strokes == 8 and not wrong, wrong
     # Too thick for the jaws it is refused as before.
@@ -314,7 +384,11 @@ def test_half_sleeves_with_hems_are_made(name):
 
 def test_a_sharp_skin_is_closed_over_a_lath():
     plan = plan_of(case("thin-skin-sharp"), RACK["apiary-finger-50"])
-    assert plan.feasible and "over a lath on the table" in plan.hand[-1].says and plan.strokes[-1].name == "leg 5"
+    assert (
+        plan.feasible
+        and "over a lath on the table" in plan.hand[-1].says
+        and plan.strokes[-1].name == "leg 5"
+    )
     # Half a millimetre of the same metal is past it.
     thicker = case("thin-skin-sharp").model_copy(update={"thickness": "0.9 mm"})
     assert not any(step.by == "lath" for step in make_plan(thicker, RACK["apiary-finger-50"]).hand)
@@ -325,11 +399,12 @@ def test_what_a_protractor_cannot_tell_is_no_work_for_the_hand():
     assert plan.complete and not plan.hand and "within ±1°" in plan.sentence
 
 
-# --- cures ----------------------------------------------------------------------------------------------------------------
+# --- cures --------------------------------------------------------------------------------------
 
 
 def test_a_hem_that_keeps_a_flange_from_the_brake_is_made_narrower():
-    """A half inch hem on a flange turned out leaves it to the hand seamer; a sixteenth less, and the brake turns it."""
+    """A half inch hem on a flange turned out leaves it to the hand seamer; a sixteenth less, and
+    the brake turns it."""
     job = case("half-sleeve-flange-out")
     plan = advise(make_plan(job, RACK[job.brake]), RACK)
     assert plan.by_seamer and not plan.complete
@@ -347,12 +422,18 @@ def test_a_kind_that_asks_for_no_corner_is_offered_the_gap_its_own_tree_has():
     assert '1/16"' in cure.says and make_plan(cure.job, RACK[job.brake]).complete
     # Nothing else of the part was changed.
     before, after = (j.part.design(j.sheet.thickness) for j in (job, cure.job))
-    assert after.corner.gap == pytest.approx(25.4 / 16) and after.model_copy(update={"corner": before.corner}) == before
+    assert (
+        after.corner.gap == pytest.approx(25.4 / 16)
+        and after.model_copy(update={"corner": before.corner}) == before
+    )
 
 
-@pytest.mark.parametrize("name", ["comb-box", "deep-feeder", "hive-scale", "safety-edge-tray", "vise-jaw-cover"])
+@pytest.mark.parametrize(
+    "name", ["comb-box", "deep-feeder", "hive-scale", "safety-edge-tray", "vise-jaw-cover"]
+)
 def test_what_a_cure_promises_is_held_by_the_plan_of_its_job(name):
-    """Work by hand is what is cured here, and the first order that goes without is taken as proof: the plan must take such a one too."""
+    """Work by hand is what is cured here, and the first order that goes without is taken as proof:
+    the plan must take such a one too."""
     job = demo_work(name).parts[0]
     plan = advise(make_plan(job, RACK[job.brake]), RACK)
     assert plan.feasible and not plan.complete and plan.cures
@@ -368,14 +449,17 @@ def test_the_least_return_is_where_the_engine_turns_from_no_to_yes(key):
 
     def plan(web):
         strip = Strip(legs=(lip, web, 8 * lip), angles=(90, 90), length=8 * lip, measured="outside")
-        return make_plan(Job(part=strip, metal="galvanized", thickness="24 ga", units="mm", brake=key), RACK[key])
+        return make_plan(
+            Job(part=strip, metal="galvanized", thickness="24 ga", units="mm", brake=key), RACK[key]
+        )
 
     assert plan(found.size + 0.1).feasible and plan(found.size + 20).complete
     assert not plan(found.size - 0.5).complete, "narrower it does not go, or is left to the hand"
 
 
 def test_a_chassis_takes_two_settings_of_the_stop_where_the_fewest_are_asked_for():
-    """Edge to the stop: the lips from their own edges, the walls from theirs, all edges the shear left. Common practice, no source."""
+    """Edge to the stop: the lips from their own edges, the walls from theirs, all edges the shear
+    left. Common practice, no source."""
     job = case("chassis-lips-all-round")
     # The press has no stop of its own in the rack; a shop that has one says how far it reaches.
     press = RACK[job.brake].model_copy(update={"gauge_reach": 400.0})
@@ -383,19 +467,23 @@ def test_a_chassis_takes_two_settings_of_the_stop_where_the_fewest_are_asked_for
     assert settings_of(gauge_stops(usual)) > 2
     stops = gauge_stops(few)
     assert settings_of(stops) == 2 and all(stop.true and not stop.moved_by for stop in stops)
-    # Outside sizes less what the bend takes: from the edge to the line of a half inch lip, of a four inch wall.
+    # Outside sizes less what the bend takes: from the edge to the line of a half inch lip, of a
+    # four inch wall.
     lip, wall = sorted({round(float(stop.distance), 2) for stop in stops})
     for stroke, stop in zip(few.strokes, stops, strict=True):
         fold = stroke.verdict.stroke.setting.line
         child = few.blank.panels[fold.child].polygon
-        assert float(stop.distance) == pytest.approx(float(((child - fold.start) @ fold.outward).max()), abs=0.02)
+        assert float(stop.distance) == pytest.approx(
+            float(((child - fold.start) @ fold.outward).max()), abs=0.02
+        )
     assert lip < 12.7 and 95 < wall < 101.6
     hand = [sum(stroke.verdict.by_hand for stroke in plan.strokes) for plan in (usual, few)]
     assert hand[1] <= hand[0] + 0.05
 
 
 def test_ends_that_run_through_each_other_are_cut_back_by_as_little_as_will_do():
-    """A lip and the wall beside it lie in one place by a millimetre: cut back half of one at both ends they do not, and solids agree."""
+    """A lip and the wall beside it lie in one place by a millimetre: cut back half of one at both
+    ends they do not, and solids agree."""
     job = case("lip-over-a-gap")
     plan = advise(make_plan(job, RACK[job.brake]), RACK)
     assert not plan.feasible and "runs through itself" in plan.sentence

@@ -1,8 +1,8 @@
-"""Every demonstration and case in figures: what is cut, scribed and set. A change of the file is a change of what a person reads at the
-machine, and is explained where it is committed.
+"""Every demonstration and case in figures: what is cut, scribed and set. A change of the file is a
+change of what a person reads at the machine, and is explained where it is committed.
 
-`python -m pytest tests/planning/test_goldens.py` writes what it found beside the file when they differ; take it over once every line of the
-difference is understood.
+`python -m pytest tests/planning/test_goldens.py` writes what it found beside the file when they
+differ; take it over once every line of the difference is understood.
 """
 
 from pathlib import Path
@@ -26,7 +26,8 @@ RACK = shipped_rack()
 
 
 def figures(job, brake):
-    """Lines of one part: the flat, the scribe, the strokes, the sizes to measure. Lengths in mm, angles in degrees."""
+    """Lines of one part: the flat, the scribe, the strokes, the sizes to measure. Lengths in mm,
+    angles in degrees."""
     try:
         plan = plan_of(job, brake)
     except DevelopmentError as error:
@@ -34,29 +35,42 @@ def figures(job, brake):
     blank = plan.blank
     length, width = blank.sheared
     found = [
-        f"  blank {length:.3f} x {width:.3f}, metal {blank.outline.area - sum(abs(h.path.area) for h in blank.holes):.1f} mm2,"
+        f"  blank {length:.3f} x {width:.3f}, metal "
+        f"{blank.outline.area - sum(abs(h.path.area) for h in blank.holes):.1f} mm2,"
         f" {len(blank.outline.points)} edges, {len(blank.holes)} holes, {blank.mass * 1000:.1f} g"
     ]
     marking = mark_out(blank, job.units, Striking.of(job))
     found += [f"  scribe {s.setting:.3f} {s.purpose}, from {s.struck_from}" for s in marking.scribe]
     found += [f"  corner {recipe.says(job.units, Striking.of(job))}" for recipe in marking.recipes]
-    found += [f"  rounded {mark.says(job.units)}" for mark in half_marks(blank, job, [s.setting for s in marking.scribe])]
+    found += [
+        f"  rounded {mark.says(job.units)}"
+        for mark in half_marks(blank, job, [s.setting for s in marking.scribe])
+    ]
     found.append(f"  {plan.sentence}")
     for stroke in plan.strokes:
         set_up = set_up_of(plan, stroke)
-        sections = " ".join(f"{a:.2f}..{b:.2f}" for a, b in (*set_up.sections, *set_up.die_sections))
-        gauge = f", stop at {set_up.gauge.distance:.3f} against {set_up.gauge.against}" if set_up.gauge.against else ", sighted"
+        sections = " ".join(
+            f"{a:.2f}..{b:.2f}" for a, b in (*set_up.sections, *set_up.die_sections)
+        )
+        gauge = (
+            f", stop at {set_up.gauge.distance:.3f} against {set_up.gauge.against}"
+            if set_up.gauge.against
+            else ", sighted"
+        )
         by_hand = f", {stroke.verdict.by_hand:.2f} by hand" if stroke.verdict.by_hand else ""
         draw = f", draw {set_up.hand_work.draw:.2f}" if set_up.hand_work.draw else ""
         found.append(
-            f"  {stroke.number} {stroke.name}: machine {set_up.machine_stop:.2f}, sheet {set_up.stop_angle:.2f},"
-            f" out {set_up.released:.2f}, greatest {set_up.greatest:.2f}{gauge}{by_hand}{draw}; sections {sections}"
+            f"  {stroke.number} {stroke.name}: machine {set_up.machine_stop:.2f}, sheet "
+            f"{set_up.stop_angle:.2f},"
+            f" out {set_up.released:.2f}, greatest {set_up.greatest:.2f}{gauge}{by_hand}{draw}; "
+            f"sections {sections}"
         )
         force = getattr(set_up.machine, "force", None)
         if force is not None:
             found.append(f"    force {force.total:.2f} kN")
     found += [
-        f"  measure {line.measure.says}: {line.wanted:.3f} +- {line.allowed:.3f}" for line in Inspection(job, blank).lines[:8]
+        f"  measure {line.measure.says}: {line.wanted:.3f} +- {line.allowed:.3f}"
+        for line in Inspection(job, blank).lines[:8]
     ]
     return found
 

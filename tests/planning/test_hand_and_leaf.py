@@ -1,4 +1,5 @@
-"""What is told of the leaf, the stop and the hand for one stroke, against plane geometry of another library."""
+"""What is told of the leaf, the stop and the hand for one stroke, against plane geometry of another
+library."""
 
 from __future__ import annotations
 
@@ -19,7 +20,14 @@ from zealous_crane.flat.on_brake import flat_for
 from zealous_crane.io.plan_file import plan_record
 from zealous_crane.job.job import Job
 from zealous_crane.part.kinds.strip import SingleBend
-from zealous_crane.planning.gauging import FINGER, GaugeBy, behind, gauge_stops, possible_stops, settings_of
+from zealous_crane.planning.gauging import (
+    FINGER,
+    GaugeBy,
+    behind,
+    gauge_stops,
+    possible_stops,
+    settings_of,
+)
 from zealous_crane.planning.planner import make_plan
 from zealous_crane.planning.setup import hand_work_text, set_up_of
 from zealous_crane.units.length import Units
@@ -31,22 +39,30 @@ LEAVES = [brake for brake in RACK.brakes if brake.kind == "leaf"]
 
 
 def leaf_when_it_carries(stroke: LeafStroke, degrees: float) -> float:
-    """Angle of the leaf (degrees) at which its body first touches the sheet that stands at an angle, by bisection on solids of a general
-    geometry library: the leaf as a rectangle turning about its hinge, the sheet as a strip turned about its pole."""
+    """Angle of the leaf (degrees) at which its body first touches the sheet that stands at an
+    angle, by bisection on solids of a general geometry library: the leaf as a rectangle turning
+    about its hinge, the sheet as a strip turned about its pole."""
     pole, hinge = stroke.setting.pole, stroke.tools.hinge
     thickness, long = stroke.setting.blank.thickness, 500.0
     leg = min(stroke._rest, stroke.tooling.brake.leaf_bar)
     beyond = long if leg >= stroke.tooling.brake.leaf_bar - 1e-9 else leg
-    # Flat, the sheet lies at z = 0 to T before the line; the pole is where a single turn brings it to its finished place.
+    # Flat, the sheet lies at z = 0 to T before the line; the pole is where a single turn brings it
+    # to its finished place.
     flat = shapely.box(float(hinge[0]) - beyond, 0.0, float(pole[0]), thickness)
     sheet = shapely.affinity.rotate(flat, -degrees, origin=tuple(pole))
     body = shapely.box(
-        float(hinge[0]) - stroke.tooling.brake.leaf_bar, float(hinge[1]) - 70.0, float(hinge[0]), float(hinge[1])
+        float(hinge[0]) - stroke.tooling.brake.leaf_bar,
+        float(hinge[1]) - 70.0,
+        float(hinge[0]),
+        float(hinge[1]),
     )
     low, high = degrees - 1.0, degrees + 25.0
     for _ in range(60):
         middle = (low + high) / 2
-        meets = shapely.affinity.rotate(body, -middle, origin=tuple(hinge)).intersection(sheet).area > 1e-9
+        meets = (
+            shapely.affinity.rotate(body, -middle, origin=tuple(hinge)).intersection(sheet).area
+            > 1e-9
+        )
         low, high = (low, middle) if meets else (middle, high)
     return low
 
@@ -78,13 +94,21 @@ def test_at_a_square_bend_leaf_and_sheet_agree_and_the_lag_is_no_springback():
     plan = make_plan(job, RACK[job.brake])
     found = set_up_of(plan, plan.strokes[0])
     assert found.machine_stop == found.stop_angle and found.over_bend == pytest.approx(2.0)
-    shallow = make_plan(job.model_copy(update={"part": SingleBend(first=60, second=50, length=300, angle=45)}), RACK[job.brake])
+    shallow = make_plan(
+        job.model_copy(update={"part": SingleBend(first=60, second=50, length=300, angle=45)}),
+        RACK[job.brake],
+    )
     found = set_up_of(shallow, shallow.strokes[0])
     assert found.over_bend == pytest.approx(1.0) and found.machine_stop > found.stop_angle + 1
     assert f"stop at {found.machine_stop:.1f}°" in shallow.strokes[0].sentence()
     # A press is set by the sheet's own angle.
-    press = make_plan(job.model_copy(update={"brake": "honey-press-2000"}), RACK["honey-press-2000"])
-    assert set_up_of(press, press.strokes[0]).machine_stop == set_up_of(press, press.strokes[0]).stop_angle
+    press = make_plan(
+        job.model_copy(update={"brake": "honey-press-2000"}), RACK["honey-press-2000"]
+    )
+    assert (
+        set_up_of(press, press.strokes[0]).machine_stop
+        == set_up_of(press, press.strokes[0]).stop_angle
+    )
 
 
 @pytest.mark.parametrize("name", ["syrup-tray", "deep-feeder", "drip-pan-in-rail", "hive-scale"])
@@ -98,11 +122,17 @@ def test_the_room_told_is_never_more_than_what_the_leaf_leaves_of_standing_walls
         for stroke in plan_of(part, brake).strokes:
             engine = stroke.verdict.stroke
             standing = [
-                s for s in engine._resting
-                if s.panel >= 0 and s.panel not in engine.setting.clamped_panels and s.box[1][2] > 4 * engine.setting.blank.thickness + 0.01
-            ]  # fmt: skip
+                s
+                for s in engine._resting
+                if s.panel >= 0
+                and s.panel not in engine.setting.clamped_panels
+                and s.box[1][2] > 4 * engine.setting.blank.thickness + 0.01
+            ]
             leaf, hinge = shapely.Polygon(engine.tools.leaf.outline), tuple(engine.tools.hinge)
-            shadows = [shapely.Polygon(s.shadow if engine.over is None else s.clipped(*engine.over)) for s in standing]
+            shadows = [
+                shapely.Polygon(s.shadow if engine.over is None else s.clipped(*engine.over))
+                for s in standing
+            ]
             least = min(
                 (
                     shapely.affinity.rotate(leaf, -angle, origin=hinge).distance(shadow)
@@ -117,13 +147,15 @@ def test_the_room_told_is_never_more_than_what_the_leaf_leaves_of_standing_walls
     assert seen or name in ("hive-scale", "deep-feeder"), "somewhere the leaf is what is nearest"
 
 
-# --- the stop ---------------------------------------------------------------------------------------------------------------
+# --- the stop -----------------------------------------------------------------------------------
 
 
 def test_what_lies_beside_a_fold_does_not_hold_it_square():
     span = (-100.0, 100.0)
     assert behind(((-300, 300),), span) == ((-100.0, 100.0),)
-    assert behind(((-60, -40), (40, 70)), span) == ((-60, -40), (40, 70)), "on both sides of its middle"
+    assert behind(((-60, -40), (40, 70)), span) == ((-60, -40), (40, 70)), (
+        "on both sides of its middle"
+    )
     assert behind(((-10, 30),), span) == ((-10, 30),), "over its middle"
     assert behind(((20, 90),), span) == () and behind(((110, 200), (-200, -110)), span) == ()
     assert behind(((-60, -40), (40, 40 + FINGER / 2)), span) == (), "where no finger finds room"
@@ -131,28 +163,42 @@ def test_what_lies_beside_a_fold_does_not_hold_it_square():
 
 @pytest.mark.parametrize("name", DEMOS)
 def test_a_stop_is_met_by_nothing_farther_back_where_its_fingers_stand(name):
-    """Every piece at rest, cut by planes across the fold where fingers may stand, ends at the stop and no farther back."""
+    """Every piece at rest, cut by planes across the fold where fingers may stand, ends at the stop
+    and no farther back."""
     for part in demo_work(name).parts:
         brake = RACK[part.brake].model_copy(update={"gauge_reach": 900.0})
         plan = plan_of(part, brake)
         for stroke in plan.strokes:
             setting, foot = stroke.verdict.stroke.setting, -stroke.verdict.stroke.packing.thickness
             for stop in possible_stops(plan, stroke):
-                assert stop.fold[0] - 1e-6 <= stop.at[0][0] and stop.at[-1][1] <= stop.fold[1] + 1e-6
+                assert (
+                    stop.fold[0] - 1e-6 <= stop.at[0][0] and stop.at[-1][1] <= stop.fold[1] + 1e-6
+                )
                 for low, high in stop.at:
                     for x in np.linspace(low + 0.5, high - 0.5, 5):
-                        back = rearmost(setting.solids[0], float(x), foot, foot + brake.gauge_height)
-                        assert back == pytest.approx(stop.distance, abs=0.06), (part.name, stroke.name, x)
+                        back = rearmost(
+                            setting.solids[0], float(x), foot, foot + brake.gauge_height
+                        )
+                        assert back == pytest.approx(stop.distance, abs=0.06), (
+                            part.name,
+                            stroke.name,
+                            x,
+                        )
 
 
 def rearmost(solids, x: float, low: float, high: float) -> float:
-    """How far back (mm) solids reach in a plane across the fold, between two heights: hulls of another library."""
+    """How far back (mm) solids reach in a plane across the fold, between two heights: hulls of
+    another library."""
     found = -math.inf
     band = shapely.box(-5000, low, 5000, high)
     for solid in solids:
         if not solid.x_range[0] <= x <= solid.x_range[1]:
             continue
-        ends = [p for a, b in itertools.combinations(solid.corners, 2) if (p := crossing(a, b, x)) is not None]
+        ends = [
+            p
+            for a, b in itertools.combinations(solid.corners, 2)
+            if (p := crossing(a, b, x)) is not None
+        ]
         if len(ends) < 3:
             continue
         cut = shapely.MultiPoint(ends).convex_hull.intersection(band)
@@ -180,20 +226,35 @@ def test_the_fewest_settings_of_the_stop_serve_every_bend():
         every = [possible_stops(plan, stroke) for stroke in plan.strokes]
         every = [stops for stops in every if stops]
         if every and math.prod(map(len, every)) < 50_000:
-            assert settings_of(few) == min(settings_of(choice) for choice in itertools.product(*every))
+            assert settings_of(few) == min(
+                settings_of(choice) for choice in itertools.product(*every)
+            )
 
 
-# --- the hand ---------------------------------------------------------------------------------------------------------------
+# --- the hand -----------------------------------------------------------------------------------
 
 
 def test_drawing_forward_and_guiding_tabs_are_told():
-    deep = Job.model_validate({
-        "part": {"kind": "strip", "legs": [300, 256, 300], "angles": [90, 90], "length": 400, "measured": "inside"},
-        "metal": "aluminium-soft", "thickness": "1 mm", "units": "mm", "brake": "bench-finger-1000",
-    })  # fmt: skip
+    deep = Job.model_validate(
+        {
+            "part": {
+                "kind": "strip",
+                "legs": [300, 256, 300],
+                "angles": [90, 90],
+                "length": 400,
+                "measured": "inside",
+            },
+            "metal": "aluminium-soft",
+            "thickness": "1 mm",
+            "units": "mm",
+            "brake": "bench-finger-1000",
+        }
+    )
     plan = make_plan(deep, RACK[deep.brake])
     drawn = [set_up_of(plan, stroke).hand_work.draw for stroke in plan.strokes]
-    assert drawn[0] == 0 and drawn[1] == pytest.approx(300, abs=2), "the standing leg is drawn out from under the beam"
+    assert drawn[0] == 0 and drawn[1] == pytest.approx(300, abs=2), (
+        "the standing leg is drawn out from under the beam"
+    )
     tray = demo_job("comb-box")
     plan = plan_of(tray, RACK[tray.brake])
     guided = [pair for stroke in plan.strokes for pair in set_up_of(plan, stroke).hand_work.guided]
@@ -201,14 +262,27 @@ def test_drawing_forward_and_guiding_tabs_are_told():
 
 
 def test_a_box_whose_wall_stands_just_behind_the_heel_is_drawn_half_way():
-    """2" over all over fingers with a foot of 48 mm: let off by a hair and drawn into the middle of what room there is. The limits told
-    are those at which solids share no volume; a little farther they do."""
-    box = Job.model_validate({
-        "part": {"kind": "open-box", "length": 336.55, "width": 50.8, "depth": 25.4, "measured": "outside",
-                 "corner": {"rule": "butt", "by": "left-right"}},
-        "school": {"school": "on-the-line"}, "radius": 1.0,
-        "metal": "brass", "thickness": "0.6 mm", "units": "mm", "brake": "bench-finger-1000",
-    })  # fmt: skip
+    """2" over all over fingers with a foot of 48 mm: let off by a hair and drawn into the middle of
+    what room there is. The limits told are those at which solids share no volume; a little farther
+    they do."""
+    box = Job.model_validate(
+        {
+            "part": {
+                "kind": "open-box",
+                "length": 336.55,
+                "width": 50.8,
+                "depth": 25.4,
+                "measured": "outside",
+                "corner": {"rule": "butt", "by": "left-right"},
+            },
+            "school": {"school": "on-the-line"},
+            "radius": 1.0,
+            "metal": "brass",
+            "thickness": "0.6 mm",
+            "units": "mm",
+            "brake": "bench-finger-1000",
+        }
+    )
     plan = make_plan(box, RACK[box.brake])
     assert plan.feasible
     told = [(stroke, set_up_of(plan, stroke).hand_work) for stroke in plan.strokes]
@@ -217,7 +291,11 @@ def test_a_box_whose_wall_stands_just_behind_the_heel_is_drawn_half_way():
     record = plan_record(plan)
     for stroke, work in near:
         written = record["strokes"][stroke.number - 1]
-        for by, meets in ((work.draw, False), (work.draw_most, False), (work.draw_most + 0.25, True)):
+        for by, meets in (
+            (work.draw, False),
+            (work.draw_most, False),
+            (work.draw_most + 0.25, True),
+        ):
             solids = Rebuilt(record["blank"], written).opened(by, LET_OFF)
             finger, released = solids.tool("finger", -0.005), stroke.verdict.released
             struck = [b.panel for b in solids.bodies if shared(solids.posed(b, released), finger)]
@@ -238,7 +316,10 @@ def test_a_stretch_without_a_finger_beyond_the_brakes_limit_is_told():
     assert told, "a hem holds the end of its lock edge"
     for stroke, where, length in told:
         low, high = stroke.verdict.stroke.setting.span
-        ends = {"left": min(a for a, _ in stroke.sections) - low, "right": high - max(b for _, b in stroke.sections)}
+        ends = {
+            "left": min(a for a, _ in stroke.sections) - low,
+            "right": high - max(b for _, b in stroke.sections),
+        }
         assert length == pytest.approx(ends[where]) and length > plan.brake.unsupported_end
         assert any("have nothing over them" in reason for reason in plan.reasons)
     box = demo_job("syrup-tray")

@@ -1,4 +1,5 @@
-"""Every choice of every kind on every brake is planned or refused for a reason a person accepts; docs/kinds.md says which."""
+"""Every choice of every kind on every brake is planned or refused for a reason a person accepts;
+docs/kinds.md says which."""
 
 import sys
 from pathlib import Path
@@ -17,7 +18,8 @@ GRID = kinds.grid()
 
 
 def written():
-    """(kind's label, choice, brake's name) of everything docs/kinds.md says is refused, and its first figures."""
+    """(kind's label, choice, brake's name) of everything docs/kinds.md says is refused, and its
+    first figures."""
     found, label = set(), ""
     text = (ROOT / "docs" / "kinds.md").read_text(encoding="utf-8")
     for line in text.partition("## Refused")[2].splitlines():
@@ -31,7 +33,9 @@ def written():
 
 def test_the_document_counts_the_whole_grid():
     refused, text = written()
-    assert f"{len(GRID)} plans: {len(GRID) - len(refused)} can be made, {len(refused)} cannot" in text
+    assert (
+        f"{len(GRID)} plans: {len(GRID) - len(refused)} can be made, {len(refused)} cannot" in text
+    )
 
 
 @pytest.mark.parametrize("block", range(4))
@@ -44,4 +48,6 @@ def test_one_of_many_is_as_the_document_says(block, rack):
         assert one.made == (key not in refused), (key, one.says)
         if not one.made:
             # A reason, not the end of patience.
-            assert one.says.endswith(".") and "no proof" not in one.says and len(one.says) > 40, one.says
+            assert one.says.endswith(".") and "no proof" not in one.says and len(one.says) > 40, (
+                one.says
+            )

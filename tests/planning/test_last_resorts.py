@@ -1,4 +1,5 @@
-"""What is tried when the plain way does not go, and what a person may ask an order to do without."""
+"""What is tried when the plain way does not go, and what a person may ask an order to do
+without."""
 
 from __future__ import annotations
 
@@ -33,27 +34,48 @@ from zealous_crane.units.length import INCH
 def zigzag(**fields) -> Job:
     """A strip that goes on the bench brake only with a leg bent over."""
     part = Strip(legs=(39, 26, 32, 24), angles=(-90, -90, 45), length=100, measured="inside")
-    return Job(part=part, metal="mild-steel", thickness="0.8 mm", units="mm", brake="bench-finger-1000", **fields)
+    return Job(
+        part=part,
+        metal="mild-steel",
+        thickness="0.8 mm",
+        units="mm",
+        brake="bench-finger-1000",
+        **fields,
+    )
 
 
-# --- bent over, opened by hand ------------------------------------------------------------------------------------------
+# --- bent over, opened by hand ------------------------------------------------------------------
 
 
 def test_a_leg_is_bent_over_where_nothing_else_goes_and_opened_last(rack):
     brake = rack["bench-finger-1000"]
     assert not make_plan(zigzag(), brake, moves=Moves()).feasible, "not with whole strokes"
-    assert not make_plan(zigzag(), brake, moves=Moves(part_way=(30.0, 60.0))).feasible, "nor with folds left part way"
+    assert not make_plan(zigzag(), brake, moves=Moves(part_way=(30.0, 60.0))).feasible, (
+        "nor with folds left part way"
+    )
     plan = make_plan(zigzag(), brake)
-    over = [s for s in plan.strokes if s.verdict.released > abs(s.verdict.stroke.setting.line.angle) + 1]
+    over = [
+        s for s in plan.strokes if s.verdict.released > abs(s.verdict.stroke.setting.line.angle) + 1
+    ]
     assert plan.feasible and len(over) == 1
-    assert "the last wall stopping short" in plan.sentence and "1 wall bent over and opened by hand (by 10°)" in plan.sentence
-    assert over[0].verdict.by_hand == pytest.approx(10.0) and "too far; opened by hand at the end" in over[0].sentence()
+    assert (
+        "the last wall stopping short" in plan.sentence
+        and "1 wall bent over and opened by hand (by 10°)" in plan.sentence
+    )
+    assert (
+        over[0].verdict.by_hand == pytest.approx(10.0)
+        and "too far; opened by hand at the end" in over[0].sentence()
+    )
     opened = next(step for step in plan.hand if over[0].name in step.folds)
-    assert opened.after == len(plan.strokes), "the bends after it were judged with the leg as it stands"
+    assert opened.after == len(plan.strokes), (
+        "the bends after it were judged with the leg as it stands"
+    )
     assert "10° back" in opened.says
     # It stands bent over while the others are made.
     for later in plan.strokes[over[0].number :]:
-        assert abs(later.verdict.stroke.setting.angles[over[0].verdict.stroke.setting.fold]) == pytest.approx(55.0)
+        assert abs(
+            later.verdict.stroke.setting.angles[over[0].verdict.stroke.setting.fold]
+        ) == pytest.approx(55.0)
 
 
 @pytest.mark.solid
@@ -66,7 +88,7 @@ def test_with_a_leg_bent_over_nothing_is_crushed(rack):
             assert not rebuilt.strikes(stroke["reach"] * share, -0.005), (stroke["name"], share)
 
 
-# --- to be avoided ------------------------------------------------------------------------------------------------------
+# --- to be avoided ------------------------------------------------------------------------------
 
 
 def test_an_order_without_hand_work_leaves_none_or_says_no(rack):
@@ -97,7 +119,7 @@ def test_set_ups_that_are_avoided_are_not_tried(avoid, rack):
     assert len(search._same) > 1, "what is avoided is the same for mirror images"
 
 
-# --- bottomed -----------------------------------------------------------------------------------------------------------
+# --- bottomed -----------------------------------------------------------------------------------
 
 PIECES = (Segment(width=50, count=20),)
 
@@ -111,29 +133,38 @@ def press(rack, force=600.0):
     """The honey house's press with one die that a square bend can be bottomed in."""
     die = v_die("V 24, 88°", 24, angle=88, pieces=PIECES, limit=1300)
     punch = straight_punch("Straight 86", angle=86, pieces=PIECES, limit=1300)
-    return rack["honey-press-2000"].model_copy(update={"dies": (die,), "punches": (punch,), "force": force})
+    return rack["honey-press-2000"].model_copy(
+        update={"dies": (die,), "punches": (punch,), "force": force}
+    )
 
 
 def test_a_bottomed_bend_takes_four_times_the_force_and_springs_a_quarter_as_far(rack):
-    # One radius, so that nothing but the bottoming differs; each by itself takes the radius its tools make.
+    # One radius, so that nothing but the bottoming differs; each by itself takes the radius its
+    # tools make.
     air, bottomed = (make_plan(plate(radius=0.8, bottomed=b), press(rack)) for b in (False, True))
     assert air.feasible and bottomed.feasible
     one, other = air.strokes[0].verdict, bottomed.strokes[0].verdict
     assert other.springback.angle == pytest.approx(one.springback.angle / 4)
-    assert other.wanted == pytest.approx(90 + one.springback.angle / 4) and "bottomed" in other.tooling.says
+    assert (
+        other.wanted == pytest.approx(90 + one.springback.angle / 4)
+        and "bottomed" in other.tooling.says
+    )
     force = set_up_of(bottomed, bottomed.strokes[0]).machine.force
-    # (1 + 4T/V) · Rm · T² / V per length in air with Rm 450 (press charts, from memory), four times that bottomed, over 400 mm.
+    # (1 + 4T/V) · Rm · T² / V per length in air with Rm 450 (press charts, from memory), four times
+    # that bottomed, over 400 mm.
     expected = 4 * (1 + 4 * 3 / 24) * 450 * 9 / 24 * 0.4
     assert force.total == pytest.approx(expected)
-    assert {f.label: f.value for f in set_up_facts(bottomed, bottomed.strokes[0])}["Force"].startswith(
-        f"{expected:.0f} kN (41.3 t) bottomed"
-    )
+    assert {f.label: f.value for f in set_up_facts(bottomed, bottomed.strokes[0])}[
+        "Force"
+    ].startswith(f"{expected:.0f} kN (41.3 t) bottomed")
     per = bend_force(bottomed.blank.sheet, 24, Bottoming.BOTTOMED)
     assert per == pytest.approx(4 * bend_force(bottomed.blank.sheet, 24))
     # A press that is strong enough in air and not to bottom says so.
     weak = make_plan(plate(bottomed=True), press(rack, force=per * 0.4 / 2))
     assert (
-        not weak.feasible and "the press gives" in weak.sentence and make_plan(plate(), press(rack, force=per * 0.2)).feasible
+        not weak.feasible
+        and "the press gives" in weak.sentence
+        and make_plan(plate(), press(rack, force=per * 0.2)).feasible
     )
 
 
@@ -153,7 +184,7 @@ def test_only_what_the_die_makes_is_bottomed_in_it(rack):
     assert begun.blocked is None and begun.stroke.bottoming is Bottoming.AIR
 
 
-# --- other sets of fingers ----------------------------------------------------------------------------------------------
+# --- other sets of fingers ----------------------------------------------------------------------
 
 
 def test_other_sets_of_fingers_serve_the_same_strokes(rack):
@@ -165,10 +196,12 @@ def test_other_sets_of_fingers_serve_the_same_strokes(rack):
     for block in setup.others:
         assert least - 1e-6 <= block.total <= most + 1e-6
         assert all(any(abs(w - have) < 1e-6 for have in rack_widths) for w in block.widths)
-    assert {f.label: f.value for f in set_up_facts(plan, plan.strokes[0])}["Just as well"].count(";") == len(setup.others) - 1
+    assert {f.label: f.value for f in set_up_facts(plan, plan.strokes[0])}["Just as well"].count(
+        ";"
+    ) == len(setup.others) - 1
 
 
-# --- two pieces and a seam ----------------------------------------------------------------------------------------------
+# --- two pieces and a seam ----------------------------------------------------------------------
 
 
 def test_a_box_is_cut_across_its_length_or_its_width_and_nothing_is_lost():
@@ -176,7 +209,10 @@ def test_a_box_is_cut_across_its_length_or_its_width_and_nothing_is_lost():
     found = {size: pieces for size, *pieces in halves(box)}
     assert set(found) == {"length", "width"}
     first, second = found["length"]
-    assert first.base.length + second.base.length == pytest.approx(400 + INCH) and first.base.width == 300
+    assert (
+        first.base.length + second.base.length == pytest.approx(400 + INCH)
+        and first.base.width == 300
+    )
     assert {f.edge for f in first.flanges} == {"front", "back", "left"}
     assert {f.edge for f in second.flanges} == {"front", "back", "right"}
     wide, other = found["width"]
@@ -186,13 +222,21 @@ def test_a_box_is_cut_across_its_length_or_its_width_and_nothing_is_lost():
 def test_what_cannot_be_cut_in_two_is_left_alone():
     wall = Flange(edge=Edge.LEFT, height=30)
     both = (wall, Flange(edge=Edge.RIGHT, height=30))
-    assert not list(halves(Design(base=Base(length=400, width=100), flanges=(wall,)))), "one wall only"
-    assert not list(halves(Design(base=Base(length=80, width=100), flanges=both))), "nothing left beside the lap"
+    assert not list(halves(Design(base=Base(length=400, width=100), flanges=(wall,)))), (
+        "one wall only"
+    )
+    assert not list(halves(Design(base=Base(length=80, width=100), flanges=both))), (
+        "nothing left beside the lap"
+    )
     hole = Cutout(length=10)
-    assert not list(halves(Design(base=Base(length=400, width=100), flanges=both, cutouts=(hole,)))), "a hole in the way"
+    assert not list(
+        halves(Design(base=Base(length=400, width=100), flanges=both, cutouts=(hole,)))
+    ), "a hole in the way"
     special = CornerAt(at="right-back", corner=Corner(gap=3))
     walls = (*both, Flange(edge=Edge.BACK, height=30))
-    _, first, second = next(halves(Design(base=Base(length=400, width=100), flanges=walls, corners=(special,))))
+    _, first, second = next(
+        halves(Design(base=Base(length=400, width=100), flanges=walls, corners=(special,)))
+    )
     assert first.corners == () and second.corners == (special,)
     for piece in (first, second):
         develop(Job(part=DrawnPart(tree=piece), metal="mild-steel", thickness="0.8 mm", units="mm"))
@@ -202,11 +246,14 @@ def test_another_brake_is_found_for_a_job_with_an_order_of_its_own(rack):
     job = demo_job("deep-feeder")
     job = job.model_copy(update={"order": OrderWishes(before=(("front wall", "left wall"),))})
     plan = advise(plan_of(job, rack[job.brake]), rack)
-    assert not plan.complete and any(cure.brake is not None and cure.brake.key == "bench-finger-1000" for cure in plan.cures)
+    assert not plan.complete and any(
+        cure.brake is not None and cure.brake.key == "bench-finger-1000" for cure in plan.cures
+    )
 
 
 def test_another_brake_is_offered_with_nothing_left_for_the_hand(rack):
-    """The cheapest order there may leave work for the hand too: what is offered asks for none, and keeps it."""
+    """The cheapest order there may leave work for the hand too: what is offered asks for none, and
+    keeps it."""
     job = demo_job("hive-scale")
     plan = advise(plan_of(job, rack[job.brake]), rack)
     assert any(stroke.verdict.by_hand for stroke in plan.strokes)

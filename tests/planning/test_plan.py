@@ -25,7 +25,7 @@ from zealous_crane.units.length import INCH, parse_length
 SCHOOLS = [None, NeutralLine()]
 
 
-# --- known facts of the trade ----------------------------------------------------------------------------------
+# --- known facts of the trade -------------------------------------------------------------------
 
 
 @pytest.mark.parametrize("school", SCHOOLS)
@@ -87,7 +87,8 @@ def test_fingers_stand_clear_of_the_walls_and_hold_the_fold(box, brake):
 
 
 def test_the_leaf_meets_standing_walls_without_a_gap_and_the_cure_is_found(box, brake, rack):
-    # Flanges that meet are cut a little undersize so that the last can be bent past square. Common practice, no source.
+    # Flanges that meet are cut a little undersize so that the last can be bent past square. Common
+    # practice, no source.
     plan = advise(make_plan(box(gap="0", thickness="28 ga"), brake), rack)
     assert plan.feasible and not plan.complete
     assert plan.strokes[-1].verdict.limit.obstacle.tool == "leaf"
@@ -114,7 +115,7 @@ def develop_bend(radius, school):
     return (school or OnTheLine()).bend(90, radius, 1.0)
 
 
-# --- what cannot be ---------------------------------------------------------------------------------------------
+# --- what cannot be -----------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
@@ -133,7 +134,9 @@ def test_what_the_brake_cannot_do_is_said(box, brake, fields, said):
 
 
 def test_no_finger_set_that_fits_names_the_nearest(box, brake):
-    few = brake.model_copy(update={"fingers": (Segment(width=100, count=1), Segment(width=500, count=1))})
+    few = brake.model_copy(
+        update={"fingers": (Segment(width=100, count=1), Segment(width=500, count=1))}
+    )
     plan = make_plan(box(), few)
     assert not plan.feasible
     assert "no set of fingers makes" in plan.sentence and "nearest" in plan.sentence
@@ -145,18 +148,34 @@ def test_planning_can_be_called_off(box, brake):
         make_plan(box(), brake, cancelled=lambda: True)
 
 
-# --- symmetry and scale -----------------------------------------------------------------------------------------
+# --- symmetry and scale -------------------------------------------------------------------------
 
 
 def scaled_brake(brake: LeafBrake, by: float) -> LeafBrake:
     lengths = {
         name: getattr(brake, name) * by
         for name in (
-            "bed_length", "rated", "finger_height", "nose_radius", "throat", "foot", "head_drop", "head_front", "beam_front",
-            "beam_depth", "beam_height", "bed_depth", "leaf_bar", "leaf_depth", "opening", "extra_setback", "side_clearance",
-            "largest_gap", "unsupported_end",
+            "bed_length",
+            "rated",
+            "finger_height",
+            "nose_radius",
+            "throat",
+            "foot",
+            "head_drop",
+            "head_front",
+            "beam_front",
+            "beam_depth",
+            "beam_height",
+            "bed_depth",
+            "leaf_bar",
+            "leaf_depth",
+            "opening",
+            "extra_setback",
+            "side_clearance",
+            "largest_gap",
+            "unsupported_end",
         )
-    }  # fmt: skip
+    }
     fingers = tuple(Segment(width=f.width * by, count=f.count) for f in brake.fingers)
     return LeafBrake(**{**brake.model_dump(), **lengths, "fingers": fingers})
 
@@ -175,13 +194,19 @@ def test_scaling_job_and_brake_scales_the_plan(brake, depth):
             corner=Corner(gap=0.8 * by, relief={"size": 4 * by}),
         )
         return Job(
-            part=part, metal="mild-steel", thickness=f"{0.8 * by} mm", radius=0, school={"school": "on-the-line"}, units="mm"
+            part=part,
+            metal="mild-steel",
+            thickness=f"{0.8 * by} mm",
+            radius=0,
+            school={"school": "on-the-line"},
+            units="mm",
         )
 
     one, two = make_plan(job(1), brake), make_plan(job(1.5), scaled_brake(brake, 1.5))
     assert [s.name for s in one.strokes] == [s.name for s in two.strokes]
     for a, b in zip(one.strokes, two.strokes, strict=True):
-        # Two allowances do not scale: tools are drawn in by a hair, and free intervals are found to 0.05 mm.
+        # Two allowances do not scale: tools are drawn in by a hair, and free intervals are found to
+        # 0.05 mm.
         assert a.verdict.reach == pytest.approx(b.verdict.reach, abs=2e-3)
         assert a.contact.angle == pytest.approx(b.contact.angle, abs=2e-2)
         assert b.clearance == pytest.approx(a.clearance * 1.5, abs=0.01)
@@ -217,14 +242,18 @@ def test_a_mirrored_part_has_a_mirrored_plan(brake):
 def stands(stroke, swap):
     """Angle of every fold before a stroke, by the name it has on the mirrored part."""
     setting = stroke.verdict.stroke.setting
-    return {swap.get(f.name, f.name): a for f, a in zip(setting.blank.folds, setting.angles, strict=True)}
+    return {
+        swap.get(f.name, f.name): a
+        for f, a in zip(setting.blank.folds, setting.angles, strict=True)
+    }
 
 
-# --- the search -------------------------------------------------------------------------------------------------
+# --- the search ---------------------------------------------------------------------------------
 
 
 @pytest.mark.parametrize(
-    ("size", "depth"), [(("11", "8 1/2"), "2 1/2"), (("11", "8 1/2"), "3"), (("7", "6 3/4"), "1"), (("9", "9"), "4")]
+    ("size", "depth"),
+    [(("11", "8 1/2"), "2 1/2"), (("11", "8 1/2"), "3"), (("7", "6 3/4"), "1"), (("9", "9"), "4")],
 )
 def test_the_search_agrees_with_brute_force(box, brake, size, depth):
     search = Search(develop(box(*size, depth)), brake)
@@ -233,7 +262,7 @@ def test_the_search_agrees_with_brute_force(box, brake, size, depth):
     assert cost == (pytest.approx(every_order(search)) if cost is not None else every_order(search))
 
 
-# --- fingers ----------------------------------------------------------------------------------------------------
+# --- fingers ------------------------------------------------------------------------------------
 
 
 def test_doubling_sections_reach_every_whole_inch():
@@ -262,7 +291,12 @@ def test_a_block_is_placed_within_its_room():
     at = placed((block,), (), [need])
     assert at is not None
     sections = block.placed(at.left(0, 0))
-    assert sections[0][0] >= -52 and sections[-1][1] <= 48 and sections[0][0] <= -40 and sections[-1][1] >= 40
+    assert (
+        sections[0][0] >= -52
+        and sections[-1][1] <= 48
+        and sections[0][0] <= -40
+        and sections[-1][1] >= 40
+    )
 
 
 def test_demands_join_when_one_width_serves_both(brake):
@@ -285,12 +319,18 @@ def test_a_finger_is_left_out_where_a_tab_stands_in_its_way(brake):
     assert at is not None
     stand = [piece for i, block in enumerate(blocks) for piece in block.placed(at.left(0, i))]
     assert all(b <= -5 or a >= 5 for a, b in stand), "no finger where the tab stands"
-    assert stand[0][0] <= -100 + brake.unsupported_end and stand[-1][1] >= 100 - brake.unsupported_end
+    assert (
+        stand[0][0] <= -100 + brake.unsupported_end and stand[-1][1] >= 100 - brake.unsupported_end
+    )
     taken = [round(w, 6) for block in blocks for w in block.widths]
-    assert all(taken.count(round(f.width, 6)) <= f.count for f in brake.fingers), "the rack is shared by both blocks"
+    assert all(taken.count(round(f.width, 6)) <= f.count for f in brake.fingers), (
+        "the rack is shared by both blocks"
+    )
 
 
-@pytest.mark.parametrize("name", [name for name in DEMOS if name not in ("safety-edge-tray", "comb-box")])
+@pytest.mark.parametrize(
+    "name", [name for name in DEMOS if name not in ("safety-edge-tray", "comb-box")]
+)
 def test_the_first_order_is_there_at_once_and_never_cheaper_than_the_last(name, rack):
     for job in demo_work(name).parts:
         first = []

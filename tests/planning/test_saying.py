@@ -1,4 +1,5 @@
-"""What a plan says is true of it, in so many words; and what is said of a job that cannot be read."""
+"""What a plan says is true of it, in so many words; and what is said of a job that cannot be
+read."""
 
 from __future__ import annotations
 
@@ -30,11 +31,20 @@ from zealous_crane.units.length import INCH
 
 
 def too_deep(depth=3.5 * INCH) -> Job:
-    return Job(name="deep", part=OpenBox(length=300, width=220, depth=depth), thickness="22 ga", brake="apiary-finger-50")
+    return Job(
+        name="deep",
+        part=OpenBox(length=300, width=220, depth=depth),
+        thickness="22 ga",
+        brake="apiary-finger-50",
+    )
 
 
 def test_lists_and_counts_are_plain_english():
-    assert listed(["a"]) == "a" and listed(["a", "b"]) == "a and b" and listed(["a", "b", "c"]) == "a, b and c"
+    assert (
+        listed(["a"]) == "a"
+        and listed(["a", "b"]) == "a and b"
+        and listed(["a", "b", "c"]) == "a, b and c"
+    )
     strokes = [counted("{count} stroke", "{count} strokes", n) for n in (1, 4)]
     assert strokes == ["1 stroke", "4 strokes"]
 
@@ -74,7 +84,9 @@ def test_the_panels_that_are_named_are_where_they_are_said_to_be(seed, rack):
     for stroke in plan.strokes:
         setting = stroke.verdict.stroke.setting
         if angles is not None:
-            assert setting.angles == pytest.approx(angles), "each stroke is judged with the part as the one before left it"
+            assert setting.angles == pytest.approx(angles), (
+                "each stroke is judged with the part as the one before left it"
+            )
         angles = setting.after(stroke.verdict.stands)
     if plan.stuck is not None:
         setting, limit = plan.stuck.verdict.stroke.setting, plan.stuck.verdict.limit
@@ -85,7 +97,9 @@ def test_the_panels_that_are_named_are_where_they_are_said_to_be(seed, rack):
     for step in plan.hand:
         assert step.after in range(len(plan.strokes) + 1)
     record = json.loads(json.dumps(plan_record(plan)))
-    assert len(record["strokes"]) == len(plan.strokes) and record["verdict"]["says"] == plan.sentence
+    assert (
+        len(record["strokes"]) == len(plan.strokes) and record["verdict"]["says"] == plan.sentence
+    )
 
 
 def test_hand_work_comes_after_the_last_bend(rack):
@@ -98,7 +112,14 @@ def test_hand_work_comes_after_the_last_bend(rack):
 
 def test_the_command_line_says_what_is_bent_over_and_what_contradicts_itself(tmp_path):
     strip = Strip(legs=(39, 26, 32, 24), angles=(-90, -90, 45), length=100, measured="inside")
-    job = Job(name="strip", part=strip, metal="mild-steel", thickness="0.8 mm", units="mm", brake="bench-finger-1000")
+    job = Job(
+        name="strip",
+        part=strip,
+        metal="mild-steel",
+        thickness="0.8 mm",
+        units="mm",
+        brake="bench-finger-1000",
+    )
     path, run = tmp_path / "strip.json", CliRunner()
     path.write_text(job.model_dump_json())
     result = run.invoke(app, ["plan", str(path)])
@@ -116,9 +137,14 @@ def test_the_command_line_says_what_is_bent_over_and_what_contradicts_itself(tmp
 
 @pytest.mark.parametrize(
     ("kind", "field"),
-    [(LeafBrake, "throat"), (LeafBrake, "side_clearance"), (LeafBrake, "extra_setback"), (PressBrake, "largest_gap"),
-     (PressBrake, "unsupported_end")],
-)  # fmt: skip
+    [
+        (LeafBrake, "throat"),
+        (LeafBrake, "side_clearance"),
+        (LeafBrake, "extra_setback"),
+        (PressBrake, "largest_gap"),
+        (PressBrake, "unsupported_end"),
+    ],
+)
 def test_what_must_not_be_negative_is_refused_and_nothing_is_allowed(kind, field, rack):
     brake = next(b for b in rack.brakes if isinstance(b, kind))
     with pytest.raises(ValidationError, match="must not be negative"):

@@ -1,4 +1,5 @@
-"""What a person wants of the tools: kept at every bend it was asked for, cheaper never than the free plan, refused in a sentence."""
+"""What a person wants of the tools: kept at every bend it was asked for, cheaper never than the
+free plan, refused in a sentence."""
 
 import json
 from collections import Counter
@@ -29,7 +30,9 @@ def asked(job, brake, *choices):
 
 
 def taken(plan, choice):
-    return {s.verdict.stroke.setting.line.name: s.verdict.tooling.chosen[choice] for s in plan.strokes}
+    return {
+        s.verdict.stroke.setting.line.name: s.verdict.tooling.chosen[choice] for s in plan.strokes
+    }
 
 
 @pytest.mark.parametrize("choice", ["die", "punch", "hung"])
@@ -99,11 +102,15 @@ def test_a_finger_that_is_not_there_today_stands_nowhere(rack):
         for setup in again.setups:
             assert Counter(w for block in setup.blocks for w in block.widths)[width] <= there
         assert (
-            with_available_pieces(with_available_pieces(brake, less), less) == with_available_pieces(brake, less) == again.brake
+            with_available_pieces(with_available_pieces(brake, less), less)
+            == with_available_pieces(brake, less)
+            == again.brake
         ), "left out once, not twice"
     none = job
     for finger in brake.fingers:
-        none = none.model_copy(update={"tools": none.tools.there(brake.key, "fingers", finger.width, 0)})
+        none = none.model_copy(
+            update={"tools": none.tools.there(brake.key, "fingers", finger.width, 0)}
+        )
     assert not make_plan(none, brake).feasible
     back = less.tools.there(brake.key, "fingers", width, None)
     assert not back.any
@@ -123,9 +130,13 @@ def test_pieces_of_punch_and_die_are_left_out_by_the_tools_name(rack):
 def test_wishes_are_kept_in_the_file_and_taken_back(tmp_path, rack):
     job, brake = on_press(rack)
     wished = asked(job, brake, ("die", "V 10", "leg 1"), ("punch", "Gooseneck 86", None))
-    wished = wished.model_copy(update={"tools": wished.tools.there(brake.key, "Gooseneck 86", 100.0, 1)})
+    wished = wished.model_copy(
+        update={"tools": wished.tools.there(brake.key, "Gooseneck 86", 100.0, 1)}
+    )
     write_job(wished, tmp_path / "job.crane")
     assert read_job(tmp_path / "job.crane") == wished
-    assert json.loads((tmp_path / "job.crane").read_text())["tools"]["at"] == {"leg 1": {"die": "V 10"}}
+    assert json.loads((tmp_path / "job.crane").read_text())["tools"]["at"] == {
+        "leg 1": {"die": "V 10"}
+    }
     bare = wished.tools.choosing(brake.key, "die", None, "leg 1").choosing(brake.key, "punch", None)
     assert bare.there(brake.key, "Gooseneck 86", 100.0, None) == ToolWishes(brake=brake.key)

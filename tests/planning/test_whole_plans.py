@@ -1,4 +1,5 @@
-"""Whole plans of random parts, rebuilt in solids from their record: a yes has never crushed a part."""
+"""Whole plans of random parts, rebuilt in solids from their record: a yes has never crushed a
+part."""
 
 from __future__ import annotations
 
@@ -44,7 +45,8 @@ def test_no_stroke_of_a_plan_crushes_anything(block):
             strokes += 1
             rebuilt = Rebuilt(record["blank"], stroke)
             for share in (0.0, 0.25, 0.5, 0.75, 0.9, 1.0):
-                # The sharp model of a fold lets the folded panel into the nose's zone; everything else is clear.
+                # The sharp model of a fold lets the folded panel into the nose's zone; everything
+                # else is clear.
                 struck = stiff(rebuilt.strikes(stroke["reach"] * share, SLACK), stroke)
                 assert not struck, (seed, stroke["name"], share)
             lift, ease = stroke["opening"], stroke["drawn_forward"]
@@ -52,36 +54,67 @@ def test_no_stroke_of_a_plan_crushes_anything(block):
                 closing = rebuilt.opened(0.0, lift * share)
                 assert not closing.strikes(0, SLACK), (seed, stroke["name"], "clamping", share)
                 opening = rebuilt.opened(ease, lift * share)
-                assert not stiff(tools_only(opening, stroke["released"]), stroke), (seed, stroke["name"], "opening", share)
-            for y, z in ((0.5 * ease, LET_OFF), (ease, LET_OFF), (ease, 0.5 * lift), (ease, lift), (ease + 40, lift)):
+                assert not stiff(tools_only(opening, stroke["released"]), stroke), (
+                    seed,
+                    stroke["name"],
+                    "opening",
+                    share,
+                )
+            for y, z in (
+                (0.5 * ease, LET_OFF),
+                (ease, LET_OFF),
+                (ease, 0.5 * lift),
+                (ease, lift),
+                (ease + 40, lift),
+            ):
                 if stroke["way"] == "front":
                     met = resting_met(rebuilt.opened(y, z), stroke["released"])
                     assert not met, (seed, stroke["name"], "let go, drawn and opened", y, z)
             if stroke["way"] == "tipped":
-                assert not rebuilt.tipped_passes(0.0) and not rebuilt.tipped_passes(stroke["released"]), (seed, stroke["name"])
+                assert not rebuilt.tipped_passes(0.0) and not rebuilt.tipped_passes(
+                    stroke["released"]
+                ), (seed, stroke["name"])
                 continue
             for away in (10, 60, 150, 400, 900):
                 slid = rebuilt.opened(away, lift)
                 assert not tools_only(slid, 0), (seed, stroke["name"], "sliding in", away)
                 out = rebuilt.opened(away + ease, lift)
-                assert not stiff(tools_only(out, stroke["released"]), stroke), (seed, stroke["name"], "taking out", away)
+                assert not stiff(tools_only(out, stroke["released"]), stroke), (
+                    seed,
+                    stroke["name"],
+                    "taking out",
+                    away,
+                )
     assert strokes >= 8 and made >= 4
 
 
 def stiff(struck, stroke):
-    """What is struck but for flanges that are sprung past the bar: stiff, they would run into it; test_sprung.py bends them."""
-    return [(panel, tool) for panel, tool in struck if str(panel) not in stroke["sprung"] or tool not in ("finger", "beam")]
+    """What is struck but for flanges that are sprung past the bar: stiff, they would run into it;
+    test_sprung.py bends them."""
+    return [
+        (panel, tool)
+        for panel, tool in struck
+        if str(panel) not in stroke["sprung"] or tool not in ("finger", "beam")
+    ]
 
 
 def tools_only(rebuilt, degrees):
     """Strikes on finger and beam; the part stands apart from leaf and bed while it is moved."""
-    return [(panel, tool) for panel, tool in rebuilt.strikes(degrees, SLACK) if tool in ("finger", "beam")]
+    return [
+        (panel, tool)
+        for panel, tool in rebuilt.strikes(degrees, SLACK)
+        if tool in ("finger", "beam")
+    ]
 
 
 def resting_met(rebuilt, degrees):
     """What of the part rests and meets finger or beam as it is let go."""
     tools = [rebuilt.tool(name, SLACK) for name in ("finger", "beam")]
-    return [b.panel for b in rebuilt.bodies if not b.swings and any(shared(rebuilt.posed(b, degrees), tool) for tool in tools)]
+    return [
+        b.panel
+        for b in rebuilt.bodies
+        if not b.swings and any(shared(rebuilt.posed(b, degrees), tool) for tool in tools)
+    ]
 
 
 def sentence_is_true(plan, record):
@@ -94,7 +127,9 @@ def sentence_is_true(plan, record):
     short = [s for s in plan.strokes if s.verdict.by_hand > 1e-6]
     seamed = {i for i, f in enumerate(plan.blank.folds) if f.made_by is MadeBy.SEAMER}
     assert bool(short or seamed) == ("by hand" in said) == (not plan.complete)
-    assert sorted(n for setup in plan.setups for n in setup.strokes) == list(range(1, len(plan.strokes) + 1))
+    assert sorted(n for setup in plan.setups for n in setup.strokes) == list(
+        range(1, len(plan.strokes) + 1)
+    )
     angles = (0.0,) * len(plan.blank.folds)
     for stroke in plan.strokes:
         verdict = stroke.verdict

@@ -1,4 +1,5 @@
-"""Exercises are the same for the same seed, can be solved, and wrong answers are traced to their mistake."""
+"""Exercises are the same for the same seed, can be solved, and wrong answers are traced to their
+mistake."""
 
 import math
 
@@ -27,12 +28,17 @@ def question(found, key):
 def test_laying_out_is_marked_by_the_development(rack, grade, seed):
     found = exercise(Skill.LAY_OUT, grade, seed, rack)
     blank = develop(found.job) if grade < 3 else found.blank
-    assert question(found, "blank-0").mark(blank.size[0]).right and question(found, "blank-1").mark(blank.size[1]).right
+    assert (
+        question(found, "blank-0").mark(blank.size[0]).right
+        and question(found, "blank-1").mark(blank.size[1]).right
+    )
     smallest = mark_out(found.blank, found.job.units).scribe[0]
     assert question(found, "scribe-1").mark(smallest.setting).right
     assert not question(found, "blank-0").mark(blank.size[0] + 40).right
     again = exercise(Skill.LAY_OUT, grade, seed, rack)
-    assert again.job == found.job and [q.answer for q in again.questions] == [q.answer for q in found.questions]
+    assert again.job == found.job and [q.answer for q in again.questions] == [
+        q.answer for q in found.questions
+    ]
     assert not found.cautions and found.given
 
 
@@ -41,7 +47,10 @@ def test_a_wrong_blank_is_traced_to_its_mistake(rack):
     found = exercise(Skill.LAY_OUT, 1, 0, rack, own=job)
     asked, size = question(found, "blank-0"), found.blank.size
     wall = job.part.depth
-    assert "forgotten" in asked.mark(size[0] - 2 * wall).says and "one side" in asked.mark(size[0] - wall).says
+    assert (
+        "forgotten" in asked.mark(size[0] - 2 * wall).says
+        and "one side" in asked.mark(size[0] - wall).says
+    )
     assert "taken twice" in asked.mark(size[0] + 2 * wall).says
     assert "thickness" in asked.mark(size[0] + 2 * found.blank.thickness).says
     assert "exchanged" in asked.mark(size[1]).says
@@ -76,7 +85,11 @@ def test_what_is_met_is_foretold(rack):
             break
     reach, meets = question(found, "reach"), question(found, "meets")
     angle = float(reach.answer.removesuffix("°"))
-    assert reach.mark(angle).right and "farther" in reach.mark(angle - 20).says and "sooner" in reach.mark(angle + 20).says
+    assert (
+        reach.mark(angle).right
+        and "farther" in reach.mark(angle - 20).says
+        and "sooner" in reach.mark(angle + 20).says
+    )
     assert sum(meets.mark(i).right for i in range(len(meets.options))) == 1
 
 
@@ -88,24 +101,36 @@ def test_setting_up_knows_the_usual_slips(rack):
     assert stop.mark(right).right and "springback is missing" in stop.mark(90.0).says
     assert not stop.mark(180 - right).right and "adding bend is easy" in stop.mark(right + 9).says
     setback = question(found, "setback")
-    assert setback.mark(found.plan.strokes[-1].verdict.stroke.setback).right and "crush" in setback.mark(0.0).says
+    assert (
+        setback.mark(found.plan.strokes[-1].verdict.stroke.setback).right
+        and "crush" in setback.mark(0.0).says
+    )
     width = question(found, "sum")
     stroke = found.plan.strokes[-1]
     span = stroke.verdict.stroke.setting.span
     assert width.mark(sum(b.total for b in found.plan.setups[stroke.setup].blocks)).right
-    assert "Wider" in width.mark(span[1] - span[0] + 30).says or not width.mark(span[1] - span[0] + 30).right
+    assert (
+        "Wider" in width.mark(span[1] - span[0] + 30).says
+        or not width.mark(span[1] - span[0] + 30).right
+    )
 
 
 def test_the_leaf_is_set_ahead_of_the_sheet_in_practice_too(rack):
-    """What is marked right is what every card says is set; the figure it takes is told, and the sheet's own angle is a known slip."""
+    """What is marked right is what every card says is set; the figure it takes is told, and the
+    sheet's own angle is a known slip."""
     part = SingleBend(first=60, second=50, length=300, angle=45)
-    job = Job(part=part, metal="mild-steel", thickness="1.2 mm", units="mm", brake="bench-finger-1000")
+    job = Job(
+        part=part, metal="mild-steel", thickness="1.2 mm", units="mm", brake="bench-finger-1000"
+    )
     found = exercise(Skill.SET_UP, 1, 0, rack, own=job)
     (stroke,) = found.plan.strokes
     ahead = stroke.machine_stop - stroke.verdict.reach
     assert ahead > 2 and any(f"{ahead:.1f}° ahead of the sheet" in fact for fact in found.table)
     stop = question(found, "stop")
-    assert stop.mark(stroke.machine_stop).right and "ahead of the sheet" in stop.mark(stroke.machine_stop).says
+    assert (
+        stop.mark(stroke.machine_stop).right
+        and "ahead of the sheet" in stop.mark(stroke.machine_stop).says
+    )
     slip = stop.mark(stroke.verdict.reach)
     assert not slip.right and "the sheet's angle" in slip.says
 
@@ -145,18 +170,22 @@ def told(found, label):
 
 @pytest.mark.parametrize("seed", range(30))
 def test_a_strip_worked_out_from_what_is_told_alone_is_right(rack, seed):
-    """The flat by the neutral line, from the texts a learner reads: legs less two setbacks a bend, plus its arc (any handbook's
-    bend allowance, radians times r + K·T)."""
+    """The flat by the neutral line, from the texts a learner reads: legs less two setbacks a bend,
+    plus its arc (any handbook's bend allowance, radians times r + K·T)."""
     found = exercise(Skill.LAY_OUT, 3, seed, rack)
     legs = [size_of(text, found.job.units) for text in told(found, "Legs").split(", ")]
-    angles = [math.radians(abs(float(text.rstrip("°")))) for text in told(found, "Angles").split(", ")]
+    angles = [
+        math.radians(abs(float(text.rstrip("°")))) for text in told(found, "Angles").split(", ")
+    ]
     t, r = (size_of(told(found, label)) for label in ("Thickness", "Inside radius"))
     k = float(told(found, "Counted by").rpartition("(K ")[2].rstrip(")"))
     deductions = [2 * (r + t) * math.tan(a / 2) - a * (r + k * t) for a in angles]
     flat = sum(legs) - sum(deductions)
     assert question(found, "blank-0").mark(flat).right
     # The line of the first bend lies in the middle of its arc.
-    lines = np.cumsum([leg for leg in legs[:-1]]) - [sum(deductions[:i]) + d / 2 for i, d in enumerate(deductions)]
+    lines = np.cumsum([leg for leg in legs[:-1]]) - [
+        sum(deductions[:i]) + d / 2 for i, d in enumerate(deductions)
+    ]
     nearest = sorted({round(min(at, flat - at), 2) for at in lines})
     asked = [q for q in found.questions if q.key.startswith("scribe")]
     assert asked and all(any(q.mark(at).right for at in nearest) for q in asked)
@@ -165,7 +194,8 @@ def test_a_strip_worked_out_from_what_is_told_alone_is_right(rack, seed):
 @pytest.mark.parametrize("grade", [1, 2])
 @pytest.mark.parametrize("seed", range(10))
 def test_every_setting_asked_can_be_had_from_what_is_told(rack, grade, seed):
-    """Fold lines from the sizes as they are given; notches and tabs from the figures told beside them."""
+    """Fold lines from the sizes as they are given; notches and tabs from the figures told beside
+    them."""
     found = exercise(Skill.LAY_OUT, grade, seed, rack)
     units, size = found.job.units, size_of
     hem = size(told(found, "Hem length"), units) if grade == 2 else 0.0
@@ -174,17 +204,24 @@ def test_every_setting_asked_can_be_had_from_what_is_told(rack, grade, seed):
     lines = [at for span in spans for at in (hem, wall, span - wall, span - hem) if at > 0]
     for asked in (q for q in found.questions if q.key.startswith("scribe")):
         number = asked.key.removeprefix("scribe-")
-        line = next((line for line in found.table if line.startswith(f"Scribe setting {number} ")), None)
+        line = next(
+            (line for line in found.table if line.startswith(f"Scribe setting {number} ")), None
+        )
         if line is None or "on a fold line" in line:
             right = lines
         else:
-            by = size(line.split(" lies ")[1].split(" farther")[0], units) * (1 if "farther in" in line else -1)
+            by = size(line.split(" lies ")[1].split(" farther")[0], units) * (
+                1 if "farther in" in line else -1
+            )
             right = [at + by for at in lines]
         assert any(asked.mark(at).right for at in right), (asked.says, line)
     relief = next((q for q in found.questions if q.key == "relief"), None)
     if relief is not None:
         least = size(
-            next(line for line in found.table if "at least" in line).split("at least ")[1].rstrip("."), Units.FRACTIONS
+            next(line for line in found.table if "at least" in line)
+            .split("at least ")[1]
+            .rstrip("."),
+            Units.FRACTIONS,
         )
         wall_words = next(line for line in found.table if line.startswith("Punches"))
         tools = [size(text, units) for text in wall_words.split(": ")[1].split(";")[0].split(", ")]
@@ -199,7 +236,10 @@ def test_what_is_said_to_do_is_marked_right_and_nothing_beyond(rack):
             continue
         says = asked.mark(size_of(asked.answer, found.job.units)).says
         assert says.startswith("Between "), (seed, asked.answer, says)
-        least, most = (size_of(text, found.job.units) for text in says.split("Between ")[1].split(" will do")[0].split(" and "))
+        least, most = (
+            size_of(text, found.job.units)
+            for text in says.split("Between ")[1].split(" will do")[0].split(" and ")
+        )
         assert asked.mark(least).right and asked.mark(most).right
         assert not asked.mark(most + 2).right and not asked.mark(least - 2).right
 
@@ -214,14 +254,16 @@ def test_an_angle_read_inside_is_called_so(rack):
 @pytest.mark.parametrize("grade", [1, 2, 3])
 @pytest.mark.parametrize("seed", range(8))
 def test_setting_up_can_be_worked_out_from_what_is_told(rack, grade, seed):
-    """The stop: the angle wanted, what the metal springs back by, what the leaf is ahead; the setback: the thickness, and what is told."""
+    """The stop: the angle wanted, what the metal springs back by, what the leaf is ahead; the
+    setback: the thickness, and what is told."""
     found = exercise(Skill.SET_UP, grade, seed, rack)
     stop = question(found, "stop")
     wanted = 90.0
     if grade == 3:
         leg = int(stop.says.partition(":")[0].removeprefix("leg "))
         angles = [abs(float(text.rstrip("°"))) for text in told(found, "Angles").split(", ")]
-        # Legs are counted from one end, the base is one of them, and a fold is named after the leg it carries.
+        # Legs are counted from one end, the base is one of them, and a fold is named after the leg
+        # it carries.
         wanted = {abs(fold.angle) for fold in found.blank.folds if fold.name == f"leg {leg}"}.pop()
         assert wanted in angles
 
@@ -229,9 +271,14 @@ def test_setting_up_can_be_worked_out_from_what_is_told(rack, grade, seed):
         line = next((line for line in found.table if mark in line), "")
         return float(line.partition(mark)[2].split("°")[0]) if line else 0.0
 
-    assert stop.mark(wanted + degrees("springs back by ") + degrees("The leaf stands ")).right, (stop.answer, found.table)
+    assert stop.mark(wanted + degrees("springs back by ") + degrees("The leaf stands ")).right, (
+        stop.answer,
+        found.table,
+    )
     setback = next((q for q in found.questions if q.key == "setback"), None)
     if setback is not None:
-        more = next((line for line in found.table if "asks for" in line and "more than" in line), None)
+        more = next(
+            (line for line in found.table if "asks for" in line and "more than" in line), None
+        )
         extra = size_of(more.split("asks for ")[1].split(" more")[0]) if more else 0.0
         assert setback.mark(size_of(told(found, "Thickness")) + extra).right

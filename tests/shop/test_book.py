@@ -1,4 +1,5 @@
-"""The book: added to, searched, corrected, merged; nothing lost when a program dies, a disk is full or two windows write."""
+"""The book: added to, searched, corrected, merged; nothing lost when a program dies, a disk is full
+or two windows write."""
 
 import csv
 import json
@@ -32,24 +33,56 @@ from zealous_crane.shop.book.record import (
     StripRecord,
     csv_text,
 )
-from zealous_crane.shop.book.store import DIALECT, METADATA, TABLES, Book, engine_of, json_text, read_records
+from zealous_crane.shop.book.store import (
+    DIALECT,
+    METADATA,
+    TABLES,
+    Book,
+    engine_of,
+    json_text,
+    read_records,
+)
 
 PG = next(iter(sorted(Path("/usr/lib/postgresql").glob("*/bin"), reverse=True)), None)
 
 
 def bend(**fields):
-    return BendRecord(**{"metal": "galvanized", "thickness": 0.55, "machine": "apiary-finger-50", "angle": 90.0, "stop": 92.0,
-                         "got": 89.5, "job": "Hive roof", "stroke": "front wall", **fields})  # fmt: skip
+    return BendRecord(
+        **{
+            "metal": "galvanized",
+            "thickness": 0.55,
+            "machine": "apiary-finger-50",
+            "angle": 90.0,
+            "stop": 92.0,
+            "got": 89.5,
+            "job": "Hive roof",
+            "stroke": "front wall",
+            **fields,
+        }
+    )
 
 
 def one_of_each():
     return (
         bend(),
         StripRecord(
-            metal="galvanized", thickness=0.55, width=50, flat=100, line=50, leg_one=50.4, leg_two=50.2, angle=90, stop=92
+            metal="galvanized",
+            thickness=0.55,
+            width=50,
+            flat=100,
+            line=50,
+            leg_one=50.4,
+            leg_two=50.2,
+            angle=90,
+            stop=92,
         ),
         SizeRecord(job="Hive roof", what="left leg", wanted=44.45, got=44.6),
-        DoneRecord(job="Hive roof", quantity=10, order="front, back", next_time="Line a hair farther back, “é”."),
+        DoneRecord(
+            job="Hive roof",
+            quantity=10,
+            order="front, back",
+            next_time="Line a hair farther back, “é”.",
+        ),
         StockRecord(metal="galvanized", thickness=0.55, length=1219.2, width=2438.4, count=3),
         CautionRecord(text="Keep clear of the leaf."),
         PracticeRecord(who="Ann", exercise="order:1:3", right=2, asked=3),
@@ -76,7 +109,9 @@ def book(tmp_path):
 def test_every_kind_goes_in_and_comes_out_and_the_tables_are_those_of_the_steps(book):
     written = one_of_each()
     assert {r.kind for r in written} == set(KINDS)
-    assert book.add(*written) == 7 and book.add(*written) == 0, "what is there already is passed over"
+    assert book.add(*written) == 7 and book.add(*written) == 0, (
+        "what is there already is passed over"
+    )
     for record in written:
         assert book.find(record.kind) == (record,)
     with engine_of(book).connect() as connection:
@@ -90,32 +125,54 @@ def test_search_filter_and_correction(book):
     assert book.find("bend", text="roof film") == (first,) and book.find("bend", text="100%") == ()
     better = first.model_copy(update={"id": "x" * 32, "got": 90.5, "replaces": first.id})
     book.add(better)
-    assert book.find("bend", text="roof film") == (better,), "the one it corrects is no longer counted"
+    assert book.find("bend", text="roof film") == (better,), (
+        "the one it corrects is no longer counted"
+    )
     assert first in book.find("bend", replaced=True), "and still there"
     with pytest.raises(BookError, match="no such records"):
         book.find("spots")
 
 
 def test_a_page_is_the_newest_and_how_many_there_are(book):
-    """The same records as all of them, cut off, and their number; what was corrected counts once."""
-    made = [bend(job=f"roof {k % 7}", got=80.0 + k / 10, made=f"2026-03-01T10:{k % 60:02}:00.000+00:00") for k in range(90)]
-    book.add(*made, *(r.model_copy(update={"id": f"again{k:010}", "replaces": r.id}) for k, r in enumerate(made[::9])))
+    """The same records as all of them, cut off, and their number; what was corrected counts
+    once."""
+    made = [
+        bend(job=f"roof {k % 7}", got=80.0 + k / 10, made=f"2026-03-01T10:{k % 60:02}:00.000+00:00")
+        for k in range(90)
+    ]
+    book.add(
+        *made,
+        *(
+            r.model_copy(update={"id": f"again{k:010}", "replaces": r.id})
+            for k, r in enumerate(made[::9])
+        ),
+    )
     for text in ("", "roof", "roof 3", "ROOF  6", "nothing such"):
         every = book.find("bend", text=text)
         for most in (8, 13, 90, 200):
             page, count = book.page("bend", text=text, most=most)
             assert count == len(every) == book.count("bend", text=text)
             assert page == every[:most]
-    assert count == 0 and len(book.find("bend")) == 90 and len(book.find("bend", replaced=True)) == 100
+    assert (
+        count == 0 and len(book.find("bend")) == 90 and len(book.find("bend", replaced=True)) == 100
+    )
 
 
 def test_a_search_reads_the_words_in_the_order_they_were_written(book):
-    """A book of many years is gone through along one index: no record that is not shown is fetched, and none is sorted."""
+    """A book of many years is gone through along one index: no record that is not shown is fetched,
+    and none is sorted."""
     asked: list[str] = []
-    event.listen(engine_of(book), "before_cursor_execute", lambda _c, _k, sql, *_: asked.append(sql))
+    event.listen(
+        engine_of(book), "before_cursor_execute", lambda _c, _k, sql, *_: asked.append(sql)
+    )
     book.page("bend", text="roof", most=8)
     with sqlite3.connect(book.url.removeprefix("sqlite:///")) as file:
-        steps = [row[3] for row in file.execute(f"EXPLAIN QUERY PLAN {asked[0]}", ("roof", 0, 9)[: asked[0].count("?")])]
+        steps = [
+            row[3]
+            for row in file.execute(
+                f"EXPLAIN QUERY PLAN {asked[0]}", ("roof", 0, 9)[: asked[0].count("?")]
+            )
+        ]
     assert any("COVERING INDEX ix_book_bend_newest" in step for step in steps), steps
     assert not any("TEMP B-TREE" in step for step in steps), steps
 
@@ -138,7 +195,11 @@ def test_files_out_and_in_and_two_books_merged(book, tmp_path):
     [
         ("a.json", "{", "damaged or holds no book"),
         ("a.json", "[]", "holds no records"),
-        ("a.json", '{"records": [{"kind": "bend", "metal": "x", "thickness": -1, "angle": 90, "stop": 92}]}', "record 1"),
+        (
+            "a.json",
+            '{"records": [{"kind": "bend", "metal": "x", "thickness": -1, "angle": 90, "stop": 92}]}',  # noqa: E501
+            "record 1",
+        ),
         ("a.json", '{"records": [{"kind": "rain"}]}', "record 1"),
         ("a.csv", "kind,metal\nbend,galvanized\n", "record 1"),
         (
@@ -146,7 +207,11 @@ def test_files_out_and_in_and_two_books_merged(book, tmp_path):
             "kind,metal,thickness,angle,stop\nbend,copper,1,90,92\nbend,copper,thick,90,92\n",
             r"record 2: thickness: .*[^.]\. Nothing",
         ),
-        ("a.json", '{"records": [{"kind": "caution", "text": "x", "made": "yesterday"}]}', "no date"),
+        (
+            "a.json",
+            '{"records": [{"kind": "caution", "text": "x", "made": "yesterday"}]}',
+            "no date",
+        ),
     ],
 )
 def test_a_wrong_file_is_answered_and_nothing_is_taken(tmp_path, name, text, said):
@@ -174,11 +239,15 @@ def test_a_damaged_book_a_newer_one_and_a_full_disk_are_sentences(tmp_path):
         from sqlalchemy import event
 
         # A disk that takes not one page more.
-        event.listen(engine_of(book), "checkout", lambda c, *_: c.execute(f"PRAGMA max_page_count={pages}"))
+        event.listen(
+            engine_of(book), "checkout", lambda c, *_: c.execute(f"PRAGMA max_page_count={pages}")
+        )
         with pytest.raises(BookError, match="disk is full"):
             for _ in range(50):
                 book.add(*(bend(note="x" * 3000) for _ in range(20)))
-        assert book.count("bend") >= 1 and all(r.note in ("", "x" * 3000) for r in book.find("bend"))
+        assert book.count("bend") >= 1 and all(
+            r.note in ("", "x" * 3000) for r in book.find("bend")
+        )
 
 
 def test_a_book_somebody_holds_is_waited_for_and_then_said(book, monkeypatch):
@@ -274,10 +343,13 @@ for i in range(10_000):
 
 
 def test_what_was_said_to_be_written_is_there_when_the_program_is_killed(tmp_path):
-    """Killed in the middle of writing, eight times over two hundred writes: everything acknowledged is there, nothing is torn."""
+    """Killed in the middle of writing, eight times over two hundred writes: everything acknowledged
+    is there, nothing is torn."""
     path, told = tmp_path / "book.db", 0
     for _ in range(8):
-        writer = subprocess.Popen([sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True)
+        writer = subprocess.Popen(
+            [sys.executable, "-c", WRITER, str(path)], stdout=subprocess.PIPE, text=True
+        )
         assert writer.stdout.readline().strip() == "ready"
         mine = 0
         for line in writer.stdout:
@@ -309,11 +381,33 @@ def server():
         shutil.chown(folder, "postgres")
 
     def run(*words):
-        return subprocess.run([*run_as, *map(str, words)], check=True, capture_output=True, cwd="/tmp")
+        return subprocess.run(
+            [*run_as, *map(str, words)], check=True, capture_output=True, cwd="/tmp"
+        )
 
-    run(PG / "initdb", "-D", folder / "data", "-A", "trust", "-U", "crane", "--encoding=UTF8", "--locale=C.UTF-8")
+    run(
+        PG / "initdb",
+        "-D",
+        folder / "data",
+        "-A",
+        "trust",
+        "-U",
+        "crane",
+        "--encoding=UTF8",
+        "--locale=C.UTF-8",
+    )
     log, socket = folder / "log", folder
-    run(PG / "pg_ctl", "-D", folder / "data", "-l", log, "-w", "-o", f"-k {socket} -c listen_addresses=''", "start")
+    run(
+        PG / "pg_ctl",
+        "-D",
+        folder / "data",
+        "-l",
+        log,
+        "-w",
+        "-o",
+        f"-k {socket} -c listen_addresses=''",
+        "start",
+    )
     run(PG / "createdb", "-h", socket, "-U", "crane", "book")
     yield f"postgresql+psycopg://crane@/book?host={socket}"
     run(PG / "pg_ctl", "-D", folder / "data", "-m", "immediate", "stop")
@@ -323,7 +417,9 @@ def server():
 def test_the_same_tables_on_a_database_several_benches_share(server, book):
     with Book(server) as shared:
         assert shared.add(*one_of_each()) == 7
-        assert book.merge(shared) == 7 and sorted(r.id for r in book.every()) == sorted(r.id for r in shared.every())
+        assert book.merge(shared) == 7 and sorted(r.id for r in book.every()) == sorted(
+            r.id for r in shared.every()
+        )
         assert shared.find("bend", text="hive FRONT", metal="galvanized")[0].stop == 92.0
         with engine_of(shared).connect() as connection:
             assert steps_missing(connection) == []
@@ -333,7 +429,10 @@ def test_the_same_tables_on_a_database_several_benches_share(server, book):
 
 
 def test_a_new_shared_book_opened_by_several_at_once_is_set_up_once(server):
-    with Book(server) as there, engine_of(there).connect().execution_options(isolation_level="AUTOCOMMIT") as connection:
+    with (
+        Book(server) as there,
+        engine_of(there).connect().execution_options(isolation_level="AUTOCOMMIT") as connection,
+    ):
         connection.exec_driver_sql("create database another")
     another = server.replace("/book?", "/another?")
     assert opened_at_once(another) == []
@@ -349,10 +448,15 @@ def test_the_records_are_plain_json(book):
 
 def test_a_table_from_a_spreadsheet_is_understood_and_brought_in_twice_is_one(book, tmp_path):
     """Semicolons and decimal commas, no ids: two bends that read alike are two."""
-    rows = "kind;metal;thickness;angle;stop;got;machine;note\n" + 2 * "bend;copper;1,5;90;92,5;90,5;leaf;soft, as bought\n"
+    rows = (
+        "kind;metal;thickness;angle;stop;got;machine;note\n"
+        + 2 * "bend;copper;1,5;90;92,5;90,5;leaf;soft, as bought\n"
+    )
     (tmp_path / "shop.csv").write_text("\ufeff" + rows, encoding="utf-8")
     found = read_records(tmp_path / "shop.csv")
-    assert [(r.thickness, r.stop, r.got, r.note) for r in found] == [(1.5, 92.5, 90.5, "soft, as bought")] * 2
+    assert [(r.thickness, r.stop, r.got, r.note) for r in found] == [
+        (1.5, 92.5, 90.5, "soft, as bought")
+    ] * 2
     assert book.add(*found) == 2 and book.add(*read_records(tmp_path / "shop.csv")) == 0
     assert book.count("bend") == 2
 
@@ -371,13 +475,20 @@ def test_one_damaged_row_hides_no_other_and_is_named(book):
     book.add(bend(got=88.0), bend(got=88.5))
     with engine_of(book).begin() as connection:
         worst = connection.exec_driver_sql(f"select id from {TABLES['bend'].name} limit 1").scalar()
-        connection.exec_driver_sql(f"update {TABLES['bend'].name} set stop = -4 where id = ?", (worst,))
+        connection.exec_driver_sql(
+            f"update {TABLES['bend'].name} set stop = -4 where id = ?", (worst,)
+        )
     assert len(book.find("bend")) == 1 and book.page("bend", most=10)[0][0].stop > 0
-    assert worst in book.complaints and "1 row" in book.complaints and "stop" in book.complaints.lower()
+    assert (
+        worst in book.complaints
+        and "1 row" in book.complaints
+        and "stop" in book.complaints.lower()
+    )
 
 
 def corrected_at_two_benches(tmp_path):
-    """Two books that began as one: a bend corrected to 87 at the first, corrected twice at the second, to 86 and 85."""
+    """Two books that began as one: a bend corrected to 87 at the first, corrected twice at the
+    second, to 86 and 85."""
     one, two = Book(tmp_path / "one.db"), Book(tmp_path / "two.db")
     first = bend(got=90.0)
     for opened in (one, two):
@@ -393,7 +504,9 @@ def corrected_at_two_benches(tmp_path):
 
 def test_two_corrections_of_one_record_are_one_after_merging_and_said(tmp_path):
     one, two = corrected_at_two_benches(tmp_path)
-    assert one.merge(two) == 2 and [b.got for b in one.find("bend")] == [85.0], "the later correction counts"
+    assert one.merge(two) == 2 and [b.got for b in one.find("bend")] == [85.0], (
+        "the later correction counts"
+    )
     assert one.settled == 1 and "another bench" in one.settled_text
     # The other bench comes to the same, whichever way round and however often they are merged.
     two.merge(one)
@@ -464,7 +577,8 @@ def test_a_table_far_too_large_is_refused_before_it_is_read(tmp_path):
 
 
 def test_a_book_is_merged_page_by_page(tmp_path, monkeypatch):
-    """Corrections at two benches, several pages apart from what they correct, are one after merging either way round."""
+    """Corrections at two benches, several pages apart from what they correct, are one after merging
+    either way round."""
     monkeypatch.setattr(store, "PAGE", 7)
     with Book(tmp_path / "one.db") as one, Book(tmp_path / "two.db") as two:
         begun = [bend(stroke=f"wall {number}", got=88.0) for number in range(40)]
@@ -472,7 +586,11 @@ def test_a_book_is_merged_page_by_page(tmp_path, monkeypatch):
         assert two.merge(one) == 40 and two.merge(one) == 0
         asked = []
         original = Book.add
-        monkeypatch.setattr(Book, "add", lambda self, *records: asked.append(len(records)) or original(self, *records))
+        monkeypatch.setattr(
+            Book,
+            "add",
+            lambda self, *records: asked.append(len(records)) or original(self, *records),
+        )
         for book, got in ((one, 80.0), (two, 81.0)):
             book.add(begun[3].corrected(got))
             book.add(*(bend(stroke=f"lip {number}", got=88.0) for number in range(20)))

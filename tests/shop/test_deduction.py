@@ -21,7 +21,8 @@ MACHINES = ("apiary-finger-50", "honey-press-2000")
 
 
 def strip(place, k, rng=None, radius=1.5, angle=90.0, slip=0.0):
-    """A strip as it would be measured where the neutral line lies at K: legs outside, read with a caliper to 0.05 mm."""
+    """A strip as it would be measured where the neutral line lies at K: legs outside, read with a
+    caliper to 0.05 mm."""
     t, flat = place.thickness, 100.0
     half = math.radians(angle) / 2
     deduction = 2 * (radius + t) * math.tan(half) - math.radians(angle) * (radius + k * t)
@@ -29,9 +30,20 @@ def strip(place, k, rng=None, radius=1.5, angle=90.0, slip=0.0):
     if rng is not None:
         one, two = (round((leg + rng.gauss(0, 0.05)) / 0.05) * 0.05 for leg in (one, two))
     return StripRecord(
-        metal=place.metal, thickness=t, machine=place.machine, tool=place.tool, width=50, flat=flat, line=50, leg_one=one, leg_two=two,
-        legs="outside", angle=angle, stop=angle + 2, radius=radius,
-    )  # fmt: skip
+        metal=place.metal,
+        thickness=t,
+        machine=place.machine,
+        tool=place.tool,
+        width=50,
+        flat=flat,
+        line=50,
+        leg_one=one,
+        leg_two=two,
+        legs="outside",
+        angle=angle,
+        stop=angle + 2,
+        radius=radius,
+    )
 
 
 def k_of(record):
@@ -50,7 +62,13 @@ class Shop:
             return self.parts.setdefault(key, self.rng.gauss(0, spread))
 
         sheet, on = (place.metal, place.thickness), (place.machine, place.tool)
-        return usual_k()(place) - 0.06 + part(sheet, STRAYS.metal) + part(on, STRAYS.machine) + part((sheet, on), STRAYS.both)
+        return (
+            usual_k()(place)
+            - 0.06
+            + part(sheet, STRAYS.metal)
+            + part(on, STRAYS.machine)
+            + part((sheet, on), STRAYS.both)
+        )
 
     def strip(self, place):
         slip = self.rng.choice([-1, 1]) * 0.5 if self.rng.random() < 0.03 else 0.0
@@ -64,7 +82,11 @@ def places():
 def test_a_strip_gives_its_k_back_and_many_stand_alone():
     place = BendContext("mild-steel", 1.5, "honey-press-2000")
     means = [learn_k([strip(place, 0.35)] * n, place, usual_k()).mean for n in (0, 1, 3, 20, 80)]
-    assert means[0] == 0.44 and means == sorted(means, reverse=True) and means[-1] == pytest.approx(0.35, abs=0.002)
+    assert (
+        means[0] == 0.44
+        and means == sorted(means, reverse=True)
+        and means[-1] == pytest.approx(0.35, abs=0.002)
+    )
     found = learn_k([strip(place, 0.35)] * 80, place, usual_k())
     assert found.here == 80 and isinstance(found.school, NeutralLine) and found.school.k == found.k
     # By hand: 2 · 3 − π/2 · (1.5 + 0.35 · 1.5).
@@ -73,11 +95,14 @@ def test_a_strip_gives_its_k_back_and_many_stand_alone():
 
 
 def test_intervals_hold_and_two_strips_halve_the_handbooks_error():
-    """150 shops, seeds 0 to 149: of the strips that follow, the stated nine in ten hold 85 to 97 %."""
+    """150 shops, seeds 0 to 149: of the strips that follow, the stated nine in ten hold 85 to 97
+    %."""
     inside, by_rule, by_book = [], [], []
     for seed in range(150):
         shop, asked = Shop(seed), places()[seed % 6]
-        strips = [shop.strip(asked) for _ in range(2)] + [shop.strip(p) for p in places() if p != asked]
+        strips = [shop.strip(asked) for _ in range(2)] + [
+            shop.strip(p) for p in places() if p != asked
+        ]
         found = learn_k(strips, asked, usual_k())
         low, high = found.within
         inside += [low <= k_of(shop.strip(asked)) <= high for _ in range(4)]
@@ -98,13 +123,16 @@ def test_what_cannot_be_is_passed_over():
 
 def test_other_angles_say_the_same():
     place = BendContext("aluminium-5052", 1.6, "apiary-finger-50")
-    found = learn_k([strip(place, 0.38, angle=a) for a in (45, 90, 120) for _ in range(12)], place, usual_k())
+    found = learn_k(
+        [strip(place, 0.38, angle=a) for a in (45, 90, 120) for _ in range(12)], place, usual_k()
+    )
     assert found.mean == pytest.approx(0.38, abs=0.003)
 
 
 @pytest.mark.parametrize("thickness", [0.8, 1.5, 3.0, 6.0])
 def test_nine_strips_of_ten_lie_within_what_is_stated_on_thin_sheet_and_on_plate(thickness):
-    """200 shops whose truth and whose sheets are drawn evenly, read with one caliper: K is a share of the thickness, the reading is not."""
+    """200 shops whose truth and whose sheets are drawn evenly, read with one caliper: K is a share
+    of the thickness, the reading is not."""
     place, inside = BendContext("mild-steel", thickness, "honey-press-2000"), []
     for count in (3, 6, 12):
         for seed in range(200):
@@ -131,7 +159,8 @@ def test_what_is_told_is_what_is_taken():
 
 
 def test_with_its_radius_what_is_learnt_gives_the_strip_its_flat_again():
-    """The radius the strips came out with is another than the rule's: K alone would lay the part out wrong."""
+    """The radius the strips came out with is another than the rule's: K alone would lay the part
+    out wrong."""
     place = BendContext("mild-steel", 1.5, "honey-press-2000")
     one = strip(place, 0.36, radius=2.6)
     found = learn_k([one] * 30, place, usual_k())

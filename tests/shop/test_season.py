@@ -1,4 +1,5 @@
-"""A simulated season: the book against the truth, opened again, merged, and restored from a table."""
+"""A simulated season: the book against the truth, opened again, merged, and restored from a
+table."""
 
 from pathlib import Path
 
@@ -25,7 +26,10 @@ def test_a_season_comes_near_the_truth_and_is_the_same_from_every_copy(tmp_path)
                 rule.append(abs(found.rule[place] - found.truth[place]))
                 book.append(abs(last.mean - found.truth[place]))
                 inside.append(book[-1] <= 1.645 * last.sd)
-    assert np.mean(book) < 0.25 and np.mean(book) < np.mean(rule) / 4, (np.mean(book), np.mean(rule))
+    assert np.mean(book) < 0.25 and np.mean(book) < np.mean(rule) / 4, (
+        np.mean(book),
+        np.mean(rule),
+    )
     assert np.mean(inside) > 0.8, "the mean's own interval holds"
 
 
@@ -33,4 +37,6 @@ def test_the_drawing_in_the_docs_is_of_this_season(tmp_path):
     with Book(tmp_path / "book.db") as opened:
         found = season.season(season.SEED, opened)
     assert season.drawn(found) == (ROOT / "docs" / "season.svg").read_text(encoding="utf-8")
-    assert any(told[-1].here == 0 for told in found.told.values()), "a place without bends leans on its metal and machine"
+    assert any(told[-1].here == 0 for told in found.told.values()), (
+        "a place without bends leans on its metal and machine"
+    )

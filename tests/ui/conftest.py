@@ -19,13 +19,15 @@ from zealous_crane.workers import pool as crew
 
 @pytest.fixture(scope="session", autouse=True)
 def what_the_crew_plans_is_shared(plans_are_shared: None) -> None:
-    """Window after window asks for the plan of the same part; who plans in earnest is tried in test_crew.py, with a crew of its own."""
+    """Window after window asks for the plan of the same part; who plans in earnest is tried in
+    test_crew.py, with a crew of its own."""
     crew.CREW._worker = SharedWorker
 
 
 @pytest.fixture(scope="session", autouse=True)
 def the_application_is_there() -> None:
-    """Letters are measured and painted by some tests that open no window; without an application that ends the process."""
+    """Letters are measured and painted by some tests that open no window; without an application
+    that ends the process."""
     application()
 
 
@@ -35,8 +37,9 @@ LATER = 3_600_000
 
 @pytest.fixture(scope="session", autouse=True)
 def pages_are_made_when_they_are_wanted() -> Iterator[int]:
-    """Hundreds of windows are opened, and each would make all its pages while a test waits for something else; that they are made ahead is
-    tried in test_stage_pages.py. Gives how long the program waits before it makes one."""
+    """Hundreds of windows are opened, and each would make all its pages while a test waits for
+    something else; that they are made ahead is tried in test_stage_pages.py. Gives how long the
+    program waits before it makes one."""
     usual, pages.BETWEEN = pages.BETWEEN, LATER
     yield usual
     pages.BETWEEN = usual
@@ -46,7 +49,10 @@ def pages_are_made_when_they_are_wanted() -> Iterator[int]:
 def window(qtbot, rack, tmp_path):
     application()
     session = Session(
-        demo_job(), rack, SafetyCopy(tmp_path / "benches" / "bench.json"), tmp_path / "data" / "zealous-crane" / "brakes"
+        demo_job(),
+        rack,
+        SafetyCopy(tmp_path / "benches" / "bench.json"),
+        tmp_path / "data" / "zealous-crane" / "brakes",
     )
     made = Window(session)
     # Whatever a test left unsaved is left on purpose; nobody is there to answer.
@@ -63,12 +69,17 @@ def open_window(qtbot, rack, tmp_path, monkeypatch):
 
     def opened(job):
         session = Session(
-            job, rack, SafetyCopy(tmp_path / "benches" / "bench.json"), tmp_path / "data" / "zealous-crane" / "brakes"
+            job,
+            rack,
+            SafetyCopy(tmp_path / "benches" / "bench.json"),
+            tmp_path / "data" / "zealous-crane" / "brakes",
         )
         made = Window(session)
         qtbot.addWidget(made, before_close_func=lambda _: session.mark_saved())
         made.show()
-        qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan is not None, timeout=60_000)
+        qtbot.waitUntil(
+            lambda: not session.bench_plan.planning and session.plan is not None, timeout=60_000
+        )
         return made
 
     return opened

@@ -11,7 +11,9 @@ from zealous_crane.ui.widgets.field import TextField
 def planned(qtbot, session):
     """Wait until the plan on show is that of the job, cures included."""
     qtbot.waitUntil(
-        lambda: session.plan is not None and not session.bench_plan.busy and Turns.of_all().through, timeout=60_000)  # fmt: skip
+        lambda: session.plan is not None and not session.bench_plan.busy and Turns.of_all().through,
+        timeout=60_000,
+    )
     return session.plan
 
 

@@ -26,6 +26,8 @@ def in_dialog(qtbot, window, kind, key, deed):
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     QTimer.singleShot(50, now)
-    qtbot.keyClick(window, key, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(
+        window, key, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    )
     assert found, "the dialog opened, and what was done in it went through"
     return found[0]

@@ -14,4 +14,7 @@ def depth_at(face, point):
     normal = np.cross(face[1] - face[0], face[2] - face[0])
     if abs(normal[2]) < 1e-9:
         return None
-    return float(face[0, 2] - (normal[0] * (point[0] - face[0, 0]) + normal[1] * (point[1] - face[0, 1])) / normal[2])
+    return float(
+        face[0, 2]
+        - (normal[0] * (point[0] - face[0, 0]) + normal[1] * (point[1] - face[0, 1])) / normal[2]
+    )

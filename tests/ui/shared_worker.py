@@ -12,7 +12,8 @@ from zealous_crane.workers.pool import Hear, ProcessWorker
 
 
 class SharedWorker(ProcessWorker):
-    """A process that plans what nobody in this run has had planned; what was told then is told again, word by word."""
+    """A process that plans what nobody in this run has had planned; what was told then is told
+    again, word by word."""
 
     def __init__(self, hear: Hear) -> None:
         super().__init__(self._heard)
@@ -23,7 +24,9 @@ class SharedWorker(ProcessWorker):
         """See :meth:`Worker.ask`."""
         if isinstance(ask, Ask):
             brakes = tuple(brake.model_dump_json() for brake in ask.rack.brakes)
-            place = place_of("told", ask.job.model_dump_json(), brakes, tuple(sorted(ask.rack.retired)))
+            place = place_of(
+                "told", ask.job.model_dump_json(), brakes, tuple(sorted(ask.rack.retired))
+            )
             if place.exists():
                 self.run, self.idle = number, False
                 # Heard of later and from another thread, as what a process tells.

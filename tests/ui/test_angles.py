@@ -38,7 +38,9 @@ def test_an_inside_angle_of_a_strip_is_typed_and_bent(qtbot, window):
     assert AngleReading.BACK.read(session.job.part.angles[0]) == 70.0
     planned(qtbot, session)
     facts = [fact for stroke in session.plan.strokes for fact in set_up_facts(session.plan, stroke)]
-    assert any(fact.label == "Protractor reads" and fact.value.startswith("110° inside") for fact in facts)
+    assert any(
+        fact.label == "Protractor reads" and fact.value.startswith("110° inside") for fact in facts
+    )
 
 
 def test_what_came_out_is_typed_as_it_is_read(qtbot, window):

@@ -1,4 +1,5 @@
-"""What is typed at the brake goes into the book at once, and what the book says comes back into the job when it is asked for."""
+"""What is typed at the brake goes into the book at once, and what the book says comes back into the
+job when it is asked for."""
 
 import pytest
 from hands import at_a_bend, planned
@@ -35,7 +36,8 @@ def big(page) -> float:
 
 
 def bent_by_the_page(qtbot, page, truth: float) -> int:
-    """A part bent as the page says, of metal that springs back so much at 90°; how many hits it took."""
+    """A part bent as the page says, of metal that springs back so much at 90°; how many hits it
+    took."""
     for hit in range(1, 6):
         typed(qtbot, page, f"{big(page) / (1 + truth / 90):.1f}")
         if "Bend again" not in page.answer.text():
@@ -48,10 +50,16 @@ def test_following_the_page_teaches_the_truth(qtbot, window, truth):
     page, stroke = at_a_bend(qtbot, window)
     hits = [bent_by_the_page(qtbot, page, truth) for _ in range(5)]
     bends = hits_of(window, stroke)
-    assert [b.part for b in bends] == [1, 2, 3, 4, 5], "a part is one record, however often it is hit"
-    assert [len(b.every_hit) for b in bends] == hits and all(b.springback == pytest.approx(truth, abs=0.15) for b in bends)
+    assert [b.part for b in bends] == [1, 2, 3, 4, 5], (
+        "a part is one record, however often it is hit"
+    )
+    assert [len(b.every_hit) for b in bends] == hits and all(
+        b.springback == pytest.approx(truth, abs=0.15) for b in bends
+    )
     assert max(hits[2:]) == 1, "from the third part on one hit is enough"
-    learnt = window.session.book.learnt(window.stages["shape"]._place(), window.session.rack, MATERIALS)
+    learnt = window.session.book.learnt(
+        window.stages["shape"]._place(), window.session.rack, MATERIALS
+    )
     assert abs(learnt.mean - truth) < 0.5 and "5 bends here" in page.book_says.text()
     # The big figure is the next part's stop, also after the page was left.
     stop = big(page)
@@ -68,10 +76,18 @@ def test_a_second_hit_corrects_its_part_and_contradicts_nothing(qtbot, window):
     stop = big(page)
     typed(qtbot, page, f"{stop - 6:.1f}")
     again = big(page)
-    assert "Bend again to" in page.answer.text() and f"{again:g}°" in page.answer.text() and again > stop + 1
+    assert (
+        "Bend again to" in page.answer.text()
+        and f"{again:g}°" in page.answer.text()
+        and again > stop + 1
+    )
     typed(qtbot, page, "90")
     (bend,) = hits_of(window, stroke)
-    assert [hit.stop for hit in bend.every_hit] == [stop, again] and bend.got == 90 and page.bent.turn(stroke).is_done
+    assert (
+        [hit.stop for hit in bend.every_hit] == [stop, again]
+        and bend.got == 90
+        and page.bent.turn(stroke).is_done
+    )
 
 
 def test_the_stop_that_was_made_is_typed(qtbot, window):
@@ -82,7 +98,8 @@ def test_the_stop_that_was_made_is_typed(qtbot, window):
     assert big(page) == 80
     typed(qtbot, page, "78")
     (bend,) = hits_of(window, stroke)
-    # What the leaf goes ahead of the sheet is no springback, and a bend left short on purpose is none.
+    # What the leaf goes ahead of the sheet is no springback, and a bend left short on purpose is
+    # none.
     sheet = stroke.verdict.stroke.sheet_at(80)
     assert 79 < sheet < 80 and (bend.stop, bend.got) == (pytest.approx(sheet, abs=1e-3), 78)
     assert bend.springback == pytest.approx((sheet - 78) * 90 / 78, abs=0.01)
@@ -134,7 +151,11 @@ def test_a_reading_is_taken_back_and_the_part_goes_on(qtbot, window):
 def test_a_reading_far_from_what_was_expected_is_asked_about_once(qtbot, window):
     page, stroke = at_a_bend(qtbot, window)
     typed(qtbot, page, "5")
-    assert "far from" in page.answer.text() and hits_of(window, stroke) == [] and page.angle_got.text() == "5"
+    assert (
+        "far from" in page.answer.text()
+        and hits_of(window, stroke) == []
+        and page.angle_got.text() == "5"
+    )
     qtbot.keyClick(page.angle_got, Qt.Key.Key_Return)
     assert [b.got for b in hits_of(window, stroke)] == [5]
 
@@ -163,10 +184,15 @@ def test_the_job_takes_it_only_when_asked_and_says_where_it_comes_from(qtbot, wi
     button = window.stages["shape"].from_book
     assert button.isVisible() and "6 bends here" in button.text()
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert session.job.springback == pytest.approx(3.4, abs=0.3) and "from the book" in session.job.springback_from
+    assert (
+        session.job.springback == pytest.approx(3.4, abs=0.3)
+        and "from the book" in session.job.springback_from
+    )
     assert not button.isEnabled()
     planned(qtbot, session)
-    assert session.plan.strokes[-1].verdict.springback.angle == pytest.approx(session.job.springback, abs=0.01)
+    assert session.plan.strokes[-1].verdict.springback.angle == pytest.approx(
+        session.job.springback, abs=0.01
+    )
     # Typed over by hand it is the person's own again; undo brings the job back as it was.
     window.stages["shape"].springback.edit.setFocus()
     window.stages["shape"].springback.edit.selectAll()
@@ -190,7 +216,7 @@ def test_replanning_loses_nothing(qtbot, window):
 
 def test_a_book_that_cannot_be_used_is_said_once_and_what_is_typed_waits(qtbot, window):
     place = book_place(window.session.shop.parent)
-    window.session.book.settle()  # what the window reads as it opens is not overwritten under its hands
+    window.session.book.settle()  # what the window reads as it opens is not overwritten under its hands  # noqa: E501
     place.parent.mkdir(parents=True, exist_ok=True)
     place.write_bytes(b"no book" * 400)
     said = []
@@ -208,7 +234,9 @@ def test_a_book_that_cannot_be_used_is_said_once_and_what_is_typed_waits(qtbot, 
         assert sorted(b.got for b in book.find("bend")) == [89.5, 90.0, 90.5]
 
 
-def test_what_could_not_be_written_survives_the_window_and_is_written_by_the_next(qtbot, window, monkeypatch):
+def test_what_could_not_be_written_survives_the_window_and_is_written_by_the_next(
+    qtbot, window, monkeypatch
+):
     shop = window.session.shop
     place = book_place(shop.parent)
     window.session.book.settle()
@@ -224,7 +252,11 @@ def test_what_could_not_be_written_survives_the_window_and_is_written_by_the_nex
     (kept,) = place.parent.glob("book-waiting-*.json")
     assert kept.read_text(encoding="utf-8").count('"kind": "bend"') == 2
     window.close()
-    assert len(warned) == 1 and warned[0].startswith("2 records could not be written") and str(kept) in warned[0]
+    assert (
+        len(warned) == 1
+        and warned[0].startswith("2 records could not be written")
+        and str(kept) in warned[0]
+    )
     place.unlink()
     session = Session(window.session.work, window.session.rack, shop=shop)
     session.book.load()
@@ -235,14 +267,19 @@ def test_what_could_not_be_written_survives_the_window_and_is_written_by_the_nex
 
 
 def test_the_next_parts_stop_is_one_figure(qtbot, window):
-    """Too far: the answer says where to stop next, by all bends so far, and the big figure is the same."""
+    """Too far: the answer says where to stop next, by all bends so far, and the big figure is the
+    same."""
     page, stroke = at_a_bend(qtbot, window)
     for _ in range(4):
         typed(qtbot, page, f"{stroke.verdict.wanted + 3:.1f}")
     said = float(page.answer.text().split("part at ")[1].split("°")[0])
     assert said == big(page) and "4 bends here" in page.book_says.text()
-    learnt = window.session.book.learnt(window.stages["shape"]._place(), window.session.rack, MATERIALS)
-    assert said == pytest.approx(stroke.verdict.stroke.set_for(learnt.stop(stroke.verdict.target)), abs=0.12)
+    learnt = window.session.book.learnt(
+        window.stages["shape"]._place(), window.session.rack, MATERIALS
+    )
+    assert said == pytest.approx(
+        stroke.verdict.stroke.set_for(learnt.stop(stroke.verdict.target)), abs=0.12
+    )
 
 
 def test_a_first_part_is_crept_up_to_and_teaches_its_own_stop(qtbot, window):
@@ -251,11 +288,14 @@ def test_a_first_part_is_crept_up_to_and_teaches_its_own_stop(qtbot, window):
     qtbot.keyClick(page, Qt.Key.Key_F)
     assert page.first_part.isChecked() and page.angle.text().startswith(f"{target:g}")
     assert f"Planned is {planned_stop:g}°" in page.hold.text()
-    # A sheet that springs back 3.1° on the way to 90: let go at the angle wanted, it lacks just that.
+    # A sheet that springs back 3.1° on the way to 90: let go at the angle wanted, it lacks just
+    # that.
     truth = 3.2
     assert bent_by_the_page(qtbot, page, truth) == 2
     (bend,) = hits_of(window, stroke)
-    assert bend.every_hit[0].stop == target and bend.every_hit[1].got == pytest.approx(target, abs=0.25)
+    assert bend.every_hit[0].stop == target and bend.every_hit[1].got == pytest.approx(
+        target, abs=0.25
+    )
     assert bend.springback == pytest.approx(truth, abs=0.1), "both hits teach the same"
     qtbot.keyClick(page, Qt.Key.Key_F)
     assert not page.first_part.isChecked()
@@ -265,7 +305,10 @@ def test_both_ends_of_the_leaf_are_read(qtbot, window):
     page, stroke = at_a_bend(qtbot, window)
     target = stroke.verdict.target
     typed(qtbot, page, f"{target + 1:g}/{target - 1:g}")
-    assert "The left end is bent 2° more" in page.answer.text() and "Set that end back" in page.answer.text()
+    assert (
+        "The left end is bent 2° more" in page.answer.text()
+        and "Set that end back" in page.answer.text()
+    )
     typed(qtbot, page, f"{target + 0.2:g} left {target:g} right")
     assert "end is bent" not in page.answer.text()
     typed(qtbot, page, "88/89/90")
@@ -280,7 +323,8 @@ def test_both_ends_of_the_leaf_are_read(qtbot, window):
 
 
 def test_a_fold_that_is_bent_twice_has_hits_of_its_own_each_time(qtbot, window):
-    """A wall begun to 30° and closed later: two strokes of one name, and what was read of the first says nothing of the second."""
+    """A wall begun to 30° and closed later: two strokes of one name, and what was read of the first
+    says nothing of the second."""
     window.session.start_with(demo_job("hive-roof"))
     planned(qtbot, window.session)
     qtbot.keyClick(window, Qt.Key.Key_F5)
@@ -295,7 +339,8 @@ def test_a_fold_that_is_bent_twice_has_hits_of_its_own_each_time(qtbot, window):
 
 
 def test_a_lot_goes_on_after_the_program_was_closed(qtbot, window, rack, tmp_path):
-    """Two parts are done and the third is short when the lights go out; another window goes on with the third."""
+    """Two parts are done and the third is short when the lights go out; another window goes on with
+    the third."""
     window.session.edit("lot", quantity=24)
     page, stroke = at_a_bend(qtbot, window)
     got = stroke.verdict.target
@@ -305,7 +350,12 @@ def test_a_lot_goes_on_after_the_program_was_closed(qtbot, window, rack, tmp_pat
     assert "part 3 of 24" in page.count.text()
     again = big(page)
     window.session.book.settle()
-    session = Session(window.session.job, rack, SafetyCopy(tmp_path / "benches" / "other.json"), window.session.shop)
+    session = Session(
+        window.session.job,
+        rack,
+        SafetyCopy(tmp_path / "benches" / "other.json"),
+        window.session.shop,
+    )
     other = Window(session)
     qtbot.addWidget(other, before_close_func=lambda _: session.mark_saved())
     other.show()

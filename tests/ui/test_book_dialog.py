@@ -32,7 +32,9 @@ def shown(qtbot, window, key, kind, shift=False):
 def season(window):
     shop = Shop(4)
     places = [BendContext(m, t, b) for m, t in METALS for b in MACHINES]
-    bends = [shop.bend(places[i % 6]).model_copy(update={"job": f"Roof {i % 4}"}) for i in range(60)]
+    bends = [
+        shop.bend(places[i % 6]).model_copy(update={"job": f"Roof {i % 4}"}) for i in range(60)
+    ]
     with Book(book_place(window.session.shop.parent)) as book:
         book.add(*bends, DoneRecord(job="Hive roof", quantity=10, next_time="Line a hair back."))
     return bends
@@ -41,7 +43,10 @@ def season(window):
 def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season):
     dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
     assert dialog.records.rowCount() == 60
-    qtbot.waitUntil(lambda: "springs back" in dialog.said.text() and "bends here" in dialog.said.text(), timeout=60_000)
+    qtbot.waitUntil(
+        lambda: "springs back" in dialog.said.text() and "bends here" in dialog.said.text(),
+        timeout=60_000,
+    )
     qtbot.keyClicks(dialog.search, "roof stainless")
     qtbot.waitUntil(lambda: dialog.records.rowCount() == 20)
     few = dialog.records.rowCount()
@@ -49,7 +54,11 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season)
     record = dialog.chosen()
 
     def type_it():
-        asked = next(w for w in QApplication.topLevelWidgets() if isinstance(w, QInputDialog) and w.isVisible())
+        asked = next(
+            w
+            for w in QApplication.topLevelWidgets()
+            if isinstance(w, QInputDialog) and w.isVisible()
+        )
         line = asked.focusWidget()
         line.selectAll()
         qtbot.keyClicks(line, "91.5")
@@ -67,7 +76,11 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season)
     for _ in range(3):
         qtbot.keyClick(dialog.kinds, Qt.Key.Key_Down)
     dialog.kinds.activated.emit(dialog.kinds.currentIndex())
-    assert dialog.records.rowCount() == 1 and not dialog.plot.isVisible() and "next_time" in dialog.records.names
+    assert (
+        dialog.records.rowCount() == 1
+        and not dialog.plot.isVisible()
+        and "next_time" in dialog.records.names
+    )
     assert not [said.message for said in qtlog.records if "ResetModel" in said.message], (
         "the table is written anew in one piece"
     )
@@ -83,19 +96,29 @@ def test_a_record_is_struck_out_and_brought_back(qtbot, window, season):
     qtbot.mouseClick(dialog.with_struck, Qt.MouseButton.LeftButton)
     row = next(i for i, r in enumerate(dialog.records.records) if r.struck)
     dialog.table.selectRow(row)
-    assert dialog.strike.text() == "Bring back" and dialog.chosen().got == record.got and not dialog.correct.isEnabled()
+    assert (
+        dialog.strike.text() == "Bring back"
+        and dialog.chosen().got == record.got
+        and not dialog.correct.isEnabled()
+    )
     qtbot.mouseClick(dialog.strike, Qt.MouseButton.LeftButton)
     assert not any(r.struck for r in dialog.records.records) and dialog.records.rowCount() == 60
     with Book(book_place(window.session.shop.parent)) as book:
-        assert book.count("bend") == 60 == len(book.find("bend")) and len(book.find("bend", replaced=True)) == 62
+        assert (
+            book.count("bend") == 60 == len(book.find("bend"))
+            and len(book.find("bend", replaced=True)) == 62
+        )
     dialog.close()
 
 
 def test_a_test_strip_is_measured_and_wins_over_the_job(qtbot, window):
     session = window.session
     dialog = shown(qtbot, window, Qt.Key.Key_K, StripDialog, shift=True)
-    # No force is set on a leaf brake, and none is spoken of; a press is told that the part's would crack the strip.
-    texts = " ".join(c.text() for c in dialog.findChildren(type(dialog.found)) if c.isVisibleTo(dialog))
+    # No force is set on a leaf brake, and none is spoken of; a press is told that the part's would
+    # crack the strip.
+    texts = " ".join(
+        c.text() for c in dialog.findChildren(type(dialog.found)) if c.isVisibleTo(dialog)
+    )
     assert not dialog.save.isEnabled() and "cracks" not in texts and "force" not in texts
     assert "cracks" in care_of(shipped_rack()["honey-press-2000"])
     flat = dialog.record.flat
@@ -119,7 +142,9 @@ def test_a_test_strip_is_measured_and_wins_over_the_job(qtbot, window):
     thick = was.thickness * math.tan(math.radians(89 / 2))
     typed("leg_one", f"{was.leg_one - thick - was.line:.2f} mm")
     typed("leg_two", f"{was.leg_two - thick:.2f} mm")
-    assert "farther from the end of the first leg" in dialog.found.text() and dialog.save.isEnabled()
+    assert (
+        "farther from the end of the first leg" in dialog.found.text() and dialog.save.isEnabled()
+    )
     choose(dialog.form.fields["legs"], "outside")
     typed("leg_one", f"{was.leg_one:.2f} mm")
     typed("leg_two", f"{was.leg_two:.2f} mm")

@@ -1,4 +1,5 @@
-"""Bending in another order, cures taken by a click, reading at the brake, editing a brake: in the real window."""
+"""Bending in another order, cures taken by a click, reading at the brake, editing a brake: in the
+real window."""
 
 from __future__ import annotations
 
@@ -24,14 +25,21 @@ from zealous_crane.paint.theme import LIGHT
 from zealous_crane.planning.angle_feedback import Came, answer, answer_text
 from zealous_crane.planning.plan import HandStep, PlannedStroke
 from zealous_crane.planning.setup import set_up_of
-from zealous_crane.ui.dialogs.brake import BrakeDialog, SectionsDialog, as_pieces, read_corners, read_pieces, show_pieces
+from zealous_crane.ui.dialogs.brake import (
+    BrakeDialog,
+    SectionsDialog,
+    as_pieces,
+    read_corners,
+    read_pieces,
+    show_pieces,
+)
 from zealous_crane.units.length import INCH, Units
 from zealous_crane.units.quantities import show_angle
 
 CASES = Path(__file__).parents[1] / "cases"
 
 
-# --- order ----------------------------------------------------------------------------------------------------------
+# --- order --------------------------------------------------------------------------------------
 
 
 class Dropped(QDropEvent):
@@ -39,7 +47,11 @@ class Dropped(QDropEvent):
 
     def __init__(self, card, place):
         super().__init__(
-            place, Qt.DropAction.MoveAction, QMimeData(), Qt.MouseButton.LeftButton, Qt.KeyboardModifier.NoModifier
+            place,
+            Qt.DropAction.MoveAction,
+            QMimeData(),
+            Qt.MouseButton.LeftButton,
+            Qt.KeyboardModifier.NoModifier,
         )
         self.card = card
 
@@ -104,10 +116,15 @@ def test_the_other_side_is_clamped_when_asked(qtbot, open_window):
     window.show_stage("bend")
     window.stages["bend"].choose(0)
     stroke = window.stages["bend"].stroke
-    name, side = stroke.verdict.stroke.setting.line.name, stroke.verdict.stroke.setting.clamps_parent
+    name, side = (
+        stroke.verdict.stroke.setting.line.name,
+        stroke.verdict.stroke.setting.clamps_parent,
+    )
     qtbot.mouseClick(window.stages["bend"].other_side, Qt.MouseButton.LeftButton)
     session = window.session
-    qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan.job == session.job, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: not session.bench_plan.planning and session.plan.job == session.job, timeout=60_000
+    )
     assert session.job.order.clamp == {name: "far" if side else "base"}
     if session.plan.feasible:
         again = next(s for s in session.plan.strokes if s.name == name)
@@ -124,7 +141,9 @@ def test_a_cure_is_taken_by_its_link_and_undone(qtbot, open_window):
     assert '<a href="0">' in window.verdict.details.text()
     deep = session.job
     window.verdict.details.linkActivated.emit("0")
-    qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan.job == session.job, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: not session.bench_plan.planning and session.plan.job == session.job, timeout=60_000
+    )
     assert session.plan.feasible and session.job != deep
     session.undo()
     assert session.job == deep
@@ -143,35 +162,54 @@ def test_planning_can_be_stopped(qtbot, open_window):
     assert window.verdict.stop.isVisible() and "3 of 8" in window.verdict.sentence.text()
     qtbot.mouseClick(window.verdict.stop, Qt.MouseButton.LeftButton)
     assert (
-        not session.bench_plan.busy and session.plan is None and session.bench_plan.before is None and "called off" in said[-1]
+        not session.bench_plan.busy
+        and session.plan is None
+        and session.bench_plan.before is None
+        and "called off" in said[-1]
     )
     assert not window.verdict.stop.isVisible() and window.verdict.again.isVisible()
     window.show_stage("bend")
-    assert window.stages["bend"].working.isVisible() and not window.stages["bend"].body.isVisible(), (
-        "no stroke of another job is on show"
-    )
+    assert (
+        window.stages["bend"].working.isVisible() and not window.stages["bend"].body.isVisible()
+    ), "no stroke of another job is on show"
     qtbot.mouseClick(window.stages["bend"].working.again, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: session.plan is not None, timeout=60_000)
     assert session.plan.job.quantity == 7 and window.stages["bend"].body.isVisible()
 
 
-# --- at the brake ---------------------------------------------------------------------------------------------------
+# --- at the brake -------------------------------------------------------------------------------
 
 
 def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("hive-roof"))
     window.commands["stage.at-the-brake"].trigger()
     brake = window.others["at-the-brake"]
-    assert window.stack.currentWidget() is brake and not window.rail.isVisible() and not window.header.isVisible()
+    assert (
+        window.stack.currentWidget() is brake
+        and not window.rail.isVisible()
+        and not window.header.isVisible()
+    )
     steps = list(window.session.plan.steps)
-    assert [isinstance(s, HandStep) for s in steps] == [False, False, False, False, True, False, False]
+    assert [isinstance(s, HandStep) for s in steps] == [
+        False,
+        False,
+        False,
+        False,
+        True,
+        False,
+        False,
+    ]
     assert brake.title.text().lower() == steps[0].name and "Set up" in brake.sections.text()
     assert (
-        show_angle(steps[0].machine_stop) == brake.angle.text() and steps[0].machine_stop > 31 and "later" in brake.care.text()
+        show_angle(steps[0].machine_stop) == brake.angle.text()
+        and steps[0].machine_stop > 31
+        and "later" in brake.care.text()
     )
     for _ in range(4):
         qtbot.keyClick(brake, Qt.Key.Key_Space)
-    assert brake.title.text() == "By hand" and "45°" in brake.hold.text() and not brake.end.isVisible()
+    assert (
+        brake.title.text() == "By hand" and "45°" in brake.hold.text() and not brake.end.isVisible()
+    )
     qtbot.keyClick(brake, Qt.Key.Key_Space)
     assert isinstance(brake.step, PlannedStroke) and "Turn it" in brake.hold.text()
     qtbot.keyClick(brake, Qt.Key.Key_Left)
@@ -180,18 +218,29 @@ def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
         qtbot.keyClick(brake, Qt.Key.Key_Space)
     assert "last one" in brake.answer.text()
     qtbot.keyClick(brake, Qt.Key.Key_Escape)
-    assert window.stack.currentWidget() is window.stages["bend"] and window.rail.isVisible() and window.header.isVisible()
+    assert (
+        window.stack.currentWidget() is window.stages["bend"]
+        and window.rail.isVisible()
+        and window.header.isVisible()
+    )
 
 
 @pytest.mark.parametrize(
     ("typed", "said"),
     [
-        ("90", "as planned"), ("89.4", "as planned"), ("88 1/2", "1.5° short. It springs back 4°. Bend again to 94°"),
-        ("87,25", "2.8° short. It springs back 5.2°. Bend again to 95.3°"), ("093", "3° too far"), ("85 left 87 right", "4° short"),
-        ("400", "not between"), ("-", "could not be read"), ("-90", "bent the wrong way"),
-        ("3", "far from the 90° expected"), ("180", "far from the 90° expected"),
+        ("90", "as planned"),
+        ("89.4", "as planned"),
+        ("88 1/2", "1.5° short. It springs back 4°. Bend again to 94°"),
+        ("87,25", "2.8° short. It springs back 5.2°. Bend again to 95.3°"),
+        ("093", "3° too far"),
+        ("85 left 87 right", "4° short"),
+        ("400", "not between"),
+        ("-", "could not be read"),
+        ("-90", "bent the wrong way"),
+        ("3", "far from the 90° expected"),
+        ("180", "far from the 90° expected"),
     ],
-)  # fmt: skip
+)
 def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typed, said):
     window = open_window(demo_job())
     window.show_at_brake()
@@ -202,20 +251,30 @@ def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typ
     assert said in page.answer.text(), page.answer.text()
     record = page.bent.turn(page.step).record
     if "short" in said or "planned" in said or "too far" in said:
-        assert record.got == pytest.approx({"88 1/2": 88.5, "87,25": 87.25, "85 left 87 right": 86}.get(typed) or float(typed))
-        assert page.angle.text() == (f"{said.split('to ')[1]}" if "again to" in said else page.angle.text())
-        # The keys are the page's again: Space goes on, the arrow back, and the answer is still there.
+        assert record.got == pytest.approx(
+            {"88 1/2": 88.5, "87,25": 87.25, "85 left 87 right": 86}.get(typed) or float(typed)
+        )
+        assert page.angle.text() == (
+            f"{said.split('to ')[1]}" if "again to" in said else page.angle.text()
+        )
+        # The keys are the page's again: Space goes on, the arrow back, and the answer is still
+        # there.
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Space)
         assert page.at == 1 and page.answer.text() == ""
         qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Left)
         assert page.at == 0 and said in page.answer.text()
     else:
-        assert record is None and page.angle_got.text(), "nothing is booked, and what was typed stays"
+        assert record is None and page.angle_got.text(), (
+            "nothing is booked, and what was typed stays"
+        )
 
 
-@pytest.mark.parametrize("name", ["deep-feeder", "inspection-tray", "hive-roof", "frame-rail", "observation-skin"])
+@pytest.mark.parametrize(
+    "name", ["deep-feeder", "inspection-tray", "hive-roof", "frame-rail", "observation-skin"]
+)
 def test_what_the_plan_expects_is_as_planned_on_every_stroke(name, rack):
-    """Hems, short stops, folds left part way: the angle the plan itself expects after release is never answered with more."""
+    """Hems, short stops, folds left part way: the angle the plan itself expects after release is
+    never answered with more."""
     job = demo_job(name)
     plan = plan_of(job, rack[job.brake])
     assert plan.feasible
@@ -224,7 +283,11 @@ def test_what_the_plan_expects_is_as_planned_on_every_stroke(name, rack):
         assert meant(stroke, found, found.released).came is Came.PLANNED
         for short in (2.0, 5.0, 20.0):
             said = meant(stroke, found, found.released - short)
-            touched = min(c.angle for c in (stroke.contact, stroke.verdict.limit) if c) if stroke.contact else found.greatest
+            touched = (
+                min(c.angle for c in (stroke.contact, stroke.verdict.limit) if c)
+                if stroke.contact
+                else found.greatest
+            )
             assert said.again is None or said.again <= min(found.greatest, touched) + 1e-6
             assert said.again is None or not said.ended or "no farther" in answer_text(stroke, said)
         far = meant(stroke, found, found.released + 4.0)
@@ -238,15 +301,19 @@ def test_plate_is_not_opened_by_hand_and_opened_metal_may_crack(rack):
     stroke = next(s for s in plan.strokes if not s.verdict.flattens and not s.verdict.limit)
     found = set_up_of(plan, stroke)
     thin, plate = (
-        answer(stroke, found, found.stop_angle, found.target + 5, found.stop_angle - 5, hand) for hand in (15.0, 0.0)
+        answer(stroke, found, found.stop_angle, found.target + 5, found.stop_angle - 5, hand)
+        for hand in (15.0, 0.0)
     )
     assert "Open it 5° by hand; opened metal may crack" in answer_text(stroke, thin)
     assert "Too much to open by hand here" in answer_text(stroke, plate)
 
 
 def meant(stroke, found, got):
-    """What a reading means where the brake was stopped as planned and one degree more at the stop gives one more after release."""
-    return answer(stroke, found, found.stop_angle, got, found.stop_angle + found.released - got, 90.0)
+    """What a reading means where the brake was stopped as planned and one degree more at the stop
+    gives one more after release."""
+    return answer(
+        stroke, found, found.stop_angle, got, found.stop_angle + found.released - got, 90.0
+    )
 
 
 def test_a_short_stop_is_never_sent_past_what_it_meets(rack):
@@ -270,12 +337,14 @@ def test_nothing_to_bend_is_said_at_the_brake(qtbot, open_window):
     )
 
 
-# --- the brake itself -----------------------------------------------------------------------------------------------
+# --- the brake itself ---------------------------------------------------------------------------
 
 
 def test_pieces_and_corners_read_as_they_are_written():
     pieces = read_pieces('4" × 5, 3" x 2, 1 1/2', Units.FRACTIONS)
-    assert [p.width / INCH for p in pieces] == pytest.approx([4, 3, 1.5]) and [p.count for p in pieces] == [5, 2, 1]
+    assert [p.width / INCH for p in pieces] == pytest.approx([4, 3, 1.5]) and [
+        p.count for p in pieces
+    ] == [5, 2, 1]
     assert read_pieces(show_pieces(pieces, Units.FRACTIONS), Units.FRACTIONS) == pieces
     with pytest.raises(ValueError, match="how many"):
         read_pieces("4 × many", Units.FRACTIONS)
@@ -296,7 +365,11 @@ def test_a_leaf_brake_is_edited(qtbot, rack):
     dialog = BrakeDialog(rack["bench-finger-1000"], Units.MM, LIGHT)
     qtbot.addWidget(dialog, before_close_func=forget)
     assert dialog.change(finger_height=150) is None and dialog.brake.finger_height == 150
-    assert "raked face" in dialog.change(throat=400) and dialog.brake.throat == 22 and dialog.complaint.text()
+    assert (
+        "raked face" in dialog.change(throat=400)
+        and dialog.brake.throat == 22
+        and dialog.complaint.text()
+    )
     dialog.list.setCurrentRow(1)
     dialog.pieces.edit.clear()
     qtbot.keyClicks(dialog.pieces.edit, "60 x 3, 20")
@@ -313,13 +386,24 @@ def test_a_press_gets_another_punch_with_an_outline_from_a_drawing(qtbot, rack, 
     assert field == "punches" and number == 2
     drawing = ezdxf.new()
     drawing.units = 4
-    drawing.modelspace().add_lwpolyline([(100, 50), (112, 62), (112, 150), (88, 150), (88, 62)], close=True)
+    drawing.modelspace().add_lwpolyline(
+        [(100, 50), (112, 62), (112, 150), (88, 150), (88, 62)], close=True
+    )
     drawing.saveas(tmp_path / "punch.dxf")
     assert dialog.bring_outline(field, number, tmp_path / "punch.dxf") is None
-    assert set(dialog.brake.punches[2].outline) == {(0, 0), (12, 12), (12, 100), (-12, 100), (-12, 12)}
+    assert set(dialog.brake.punches[2].outline) == {
+        (0, 0),
+        (12, 12),
+        (12, 100),
+        (-12, 100),
+        (-12, 12),
+    }
     dialog.outline.setText("0, 0; 10, 10; 0, 10; 10, 0")
     dialog.outline.editingFinished.emit()
-    assert "cuts across itself" in dialog.complaint.text() and len(dialog.brake.punches[2].outline) == 5
+    assert (
+        "cuts across itself" in dialog.complaint.text()
+        and len(dialog.brake.punches[2].outline) == 5
+    )
     dialog._drop()
     assert len(dialog.brake.punches) == 2
 
@@ -343,9 +427,14 @@ def test_a_die_from_a_drawing_stands_with_its_v_over_the_fold(tmp_path):
 def test_a_kept_brake_is_planned_on_and_stays_in_the_shop(qtbot, open_window, tmp_path):
     window = open_window(demo_job())
     session = window.session
-    brake = session.rack[session.job.brake].model_copy(update={"finger_height": 6 * INCH, "name": "Taller fingers"})
+    brake = session.rack[session.job.brake].model_copy(
+        update={"finger_height": 6 * INCH, "name": "Taller fingers"}
+    )
     assert window.dialogs.keep_brake(brake)
-    qtbot.waitUntil(lambda: not session.bench_plan.planning and session.plan.brake.name == "Taller fingers", timeout=60_000)
+    qtbot.waitUntil(
+        lambda: not session.bench_plan.planning and session.plan.brake.name == "Taller fingers",
+        timeout=60_000,
+    )
     kept, complaints = shop_rack(tmp_path / "data" / "zealous-crane" / "brakes")
     assert kept[brake.key].finger_height == pytest.approx(6 * INCH) and complaints == ()
     assert window.header.brake.currentText() == "Taller fingers"
@@ -354,7 +443,10 @@ def test_a_kept_brake_is_planned_on_and_stays_in_the_shop(qtbot, open_window, tm
 def test_the_designer_proposes_and_answers_what_cannot_be(qtbot):
     dialog = SectionsDialog(Units.FRACTIONS)
     qtbot.addWidget(dialog)
-    assert "doubling" in dialog.list.item(0).text() and "every step to 31" in dialog.list.item(0).text()
+    assert (
+        "doubling" in dialog.list.item(0).text()
+        and "every step to 31" in dialog.list.item(0).text()
+    )
     dialog.list.setCurrentRow(0)
     assert [p.width / INCH for p in as_pieces(dialog.chosen)] == [16, 8, 4, 2, 1]
     dialog.fields["length"].edit.setText("a yard")

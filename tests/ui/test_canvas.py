@@ -12,9 +12,15 @@ from zealous_crane.ui.widgets.canvas import LARGEST, Canvas, TurnCanvas
 
 def wheel(canvas, at, steps, keys=Qt.KeyboardModifier.NoModifier):
     event = QWheelEvent(
-        QPointF(at), QPointF(canvas.mapToGlobal(at)), QPoint(0, 0), QPoint(0, 120 * steps), Qt.MouseButton.NoButton, keys,
-        Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
+        QPointF(at),
+        QPointF(canvas.mapToGlobal(at)),
+        QPoint(0, 0),
+        QPoint(0, 120 * steps),
+        Qt.MouseButton.NoButton,
+        keys,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     QApplication.sendEvent(canvas, event)
 
 
@@ -22,7 +28,9 @@ def shown(qtbot, kind=Canvas):
     application()
     made = kind(
         "picture",
-        lambda p, r: p.fillRect(QRectF(r.width() / 2, 0, r.width() / 2, r.height()), Qt.GlobalColor.black),
+        lambda p, r: p.fillRect(
+            QRectF(r.width() / 2, 0, r.width() / 2, r.height()), Qt.GlobalColor.black
+        ),
         QSize(200, 100),
     )
     qtbot.addWidget(made)
@@ -35,7 +43,9 @@ def test_the_wheel_comes_nearer_about_the_pointer_and_a_double_click_shows_all(q
     canvas = shown(qtbot)
     before = canvas.grab().toImage().pixel(99, 50)
     wheel(canvas, QPoint(100, 50), 5)
-    assert canvas.zoom > 2 and canvas.grab().toImage().pixel(98, 50) == before, "the edge under the pointer stays"
+    assert canvas.zoom > 2 and canvas.grab().toImage().pixel(98, 50) == before, (
+        "the edge under the pointer stays"
+    )
     wheel(canvas, QPoint(100, 50), 100)
     assert canvas.zoom == LARGEST
     qtbot.mousePress(canvas, Qt.MouseButton.LeftButton, pos=QPoint(100, 50))
@@ -119,7 +129,8 @@ def test_pictures_are_painted_one_in_a_turn_and_at_once_where_they_are_copied(qt
     page = QWidget()
     box = QHBoxLayout(page)
     pictures = [
-        Canvas(name, lambda p, rect, name=name: painted.append((name, turn)), QSize(60, 60)) for name in ("one", "other")
+        Canvas(name, lambda p, rect, name=name: painted.append((name, turn)), QSize(60, 60))
+        for name in ("one", "other")
     ]
     for picture in pictures:
         box.addWidget(picture)
@@ -140,7 +151,9 @@ def test_pictures_are_painted_one_in_a_turn_and_at_once_where_they_are_copied(qt
     for picture in (*reversed(pictures), *pictures):
         picture.update()
     turns(12)
-    assert [name for name, _ in painted] == ["other", "one"] and painted[0][1] < painted[1][1], "asked twice, painted once"
+    assert [name for name, _ in painted] == ["other", "one"] and painted[0][1] < painted[1][1], (
+        "asked twice, painted once"
+    )
     painted.clear()
     page.hide()
     page.show()
@@ -154,7 +167,8 @@ def test_pictures_are_painted_one_in_a_turn_and_at_once_where_they_are_copied(qt
 
 @pytest.fixture
 def counted(qtbot):
-    """A canvas in a page that colours itself by how often it was painted, and the list of its paintings."""
+    """A canvas in a page that colours itself by how often it was painted, and the list of its
+    paintings."""
     page, paintings = QWidget(), []
 
     def paint(p, rect):

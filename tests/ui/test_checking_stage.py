@@ -1,4 +1,5 @@
-"""Check: sizes typed one after the other, what explains them, steps ticked, the mate measured, the note that comes up next time."""
+"""Check: sizes typed one after the other, what explains them, steps ticked, the mate measured, the
+note that comes up next time."""
 
 import pytest
 from hands import planned
@@ -36,7 +37,9 @@ def measure(qtbot, page, off):
         field = page.fields[i]
         assert page.chosen == i, "Return went on to the next size"
         value = model.values((line.measure,), off)[0]
-        qtbot.keyClicks(field, f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm")
+        qtbot.keyClicks(
+            field, f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm"
+        )
         qtbot.keyClick(field, Qt.Key.Key_Return)
 
 
@@ -46,18 +49,29 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     wall = next(i for i, f in enumerate(session.blank.folds) if f.name == "right wall")
     measure(qtbot, page, {Cause(Off.ANGLE, wall): -4.0})
     assert page.says.text().startswith("■") and "out of tolerance" in page.says.text()
-    assert page.found.causes[0].cause == Cause(Off.ANGLE, wall) and "right wall is bent" in page.says.text()
+    assert (
+        page.found.causes[0].cause == Cause(Off.ANGLE, wall)
+        and "right wall is bent" in page.says.text()
+    )
     signs = page.table.signs
     assert "■" in signs and "●" in signs and "" not in signs
 
     # What is said to be changed is noted by a click, and finishing ticked off.
     def notes():
-        return [b for b in page.findChildren(type(page.done)) if b.text() == "Note for next time" and b.isVisible()]
+        return [
+            b
+            for b in page.findChildren(type(page.done))
+            if b.text() == "Note for next time" and b.isVisible()
+        ]
 
     qtbot.waitUntil(lambda: bool(notes()))
     qtbot.mouseClick(notes()[0], Qt.MouseButton.LeftButton)
     assert page.next_text.startswith("Stop the right wall")
-    ask = next(b for b in page.findChildren(type(page.done)) if b.text() == "Does it go in again?" and b.isVisible())
+    ask = next(
+        b
+        for b in page.findChildren(type(page.done))
+        if b.text() == "Does it go in again?" and b.isVisible()
+    )
     qtbot.mouseClick(ask, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: "It goes in again" in page.question.text())
     boxes = page.findChildren(QCheckBox)
@@ -69,14 +83,22 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     with Book(book_place(session.shop.parent)) as book:
         sizes, (done,) = book.find("size"), book.find("done")
         assert len(sizes) == len(page.lines) and {s.part for s in sizes} == {1}
-        assert done.next_time.startswith("Stop the right wall") and done.job == session.job.name and "1 steps" in done.note
+        assert (
+            done.next_time.startswith("Stop the right wall")
+            and done.job == session.job.name
+            and "1 steps" in done.note
+        )
     # What was noted of this part is not there for another.
-    session.add_part(Job(part=OpenBox(length=90, width=80, depth=20), name="beside it", brake=session.job.brake))
+    session.add_part(
+        Job(part=OpenBox(length=90, width=80, depth=20), name="beside it", brake=session.job.brake)
+    )
     assert page.next_text == "" and page.next_time.edit.text() == ""
     session.mark_saved()
     # Opened again, it comes up first.
     window.show_stage("shape")
-    session.start_with(Job(part=OpenBox(length=90, width=80, depth=20), name="another", brake=session.job.brake))
+    session.start_with(
+        Job(part=OpenBox(length=90, width=80, depth=20), name="another", brake=session.job.brake)
+    )
     assert not window.stages["shape"].last_time.isVisible()
     session.start_with(demo_work("syrup-tray"))
     qtbot.waitUntil(window.stages["shape"].last_time.isVisible)
@@ -116,17 +138,35 @@ def test_the_next_part_begins_empty_and_a_good_one_is_called_good(qtbot, window)
     planned(qtbot, window.session)
     page = opened(qtbot, window)
     measure(qtbot, page, {})
-    assert page.says.text().startswith("●") and "Nothing is off beyond the usual" in page.says.text()
+    assert (
+        page.says.text().startswith("●") and "Nothing is off beyond the usual" in page.says.text()
+    )
     qtbot.mouseClick(page.next_part, Qt.MouseButton.LeftButton)
-    assert page.part == 2 and not page.got and "Part 2 of 3" in page.title.text() and page.fields[0].hasFocus()
+    assert (
+        page.part == 2
+        and not page.got
+        and "Part 2 of 3" in page.title.text()
+        and page.fields[0].hasFocus()
+    )
     assert not any(field.text() for field in page.fields)
 
 
 def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(qtbot, window):
-    fields = {"brake": window.session.job.brake, "units": "mm", "metal": "mild-steel", "thickness": "1 mm"}
+    fields = {
+        "brake": window.session.job.brake,
+        "units": "mm",
+        "metal": "mild-steel",
+        "thickness": "1 mm",
+    }
     tray = Job(name="tray", part=OpenBox(length=200, width=150, depth=60), **fields)
     insert = Job(name="insert", part=OpenBox(length=100, width=100, depth=40), **fields)
-    fit = Fit(follower=1, master=0, rule="inside", sizes=(Pairing(follower="length", master="length"),), clearance=2.0)
+    fit = Fit(
+        follower=1,
+        master=0,
+        rule="inside",
+        sizes=(Pairing(follower="length", master="length"),),
+        clearance=2.0,
+    )
     session = window.session
     session.start_with(Work(parts=(tray, insert), fits=(fit,)).resolved())
     assert session.work.parts[1].part.length == pytest.approx(196)
@@ -135,11 +175,15 @@ def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(q
     field.edit.setFocus()
     qtbot.keyClicks(field.edit, "0")
     qtbot.keyClick(field.edit, Qt.Key.Key_Tab)
-    assert "more than nought" in field.complaint.text() and session.work.fits[0].sizes[0].measured is None
+    assert (
+        "more than nought" in field.complaint.text()
+        and session.work.fits[0].sizes[0].measured is None
+    )
     field.edit.setFocus()
     field.edit.selectAll()
     for letter in "199.2 / 198.8":
-        # Where the cursor is, as a person types: the part that follows is made anew after every letter.
+        # Where the cursor is, as a person types: the part that follows is made anew after every
+        # letter.
         assert QApplication.focusWidget() is field.edit
         qtbot.keyClicks(QApplication.focusWidget(), letter)
     assert field.edit.text() == "199.2 / 198.8"
@@ -164,7 +208,8 @@ def test_a_report_is_written(qtbot, window, tmp_path):
 
 
 def test_a_line_that_was_off_asks_what_must_be_opened(qtbot, window):
-    """A bend marked in the wrong place: the engine says what is opened to flatten it and mark it anew."""
+    """A bend marked in the wrong place: the engine says what is opened to flatten it and mark it
+    anew."""
     session = window.session
     planned(qtbot, session)
     page = opened(qtbot, window)
@@ -172,7 +217,11 @@ def test_a_line_that_was_off_asks_what_must_be_opened(qtbot, window):
     measure(qtbot, page, {Cause(Off.LINE, wall): 2.0})
 
     def asks():
-        return [b for b in page.findChildren(type(page.done)) if b.text() == "Flatten it and mark anew?" and b.isVisible()]
+        return [
+            b
+            for b in page.findChildren(type(page.done))
+            if b.text() == "Flatten it and mark anew?" and b.isVisible()
+        ]
 
     qtbot.waitUntil(lambda: bool(asks()))
     qtbot.mouseClick(asks()[0], Qt.MouseButton.LeftButton)

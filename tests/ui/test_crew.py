@@ -1,4 +1,5 @@
-"""Planning in processes of its own: nothing waits for it, it can be called off, and it may die without harm."""
+"""Planning in processes of its own: nothing waits for it, it can be called off, and it may die
+without harm."""
 
 from __future__ import annotations
 
@@ -76,13 +77,16 @@ def test_a_process_plans_what_this_one_would(qtbot, session_of, own_crew, rack):
     session = session_of(own_crew)
     plan = planned(qtbot, session)
     mine = make_plan(session.job, rack[session.job.brake])
-    assert [s.sentence() for s in plan.strokes] == [s.sentence() for s in mine.strokes] and plan.cost == mine.cost
+    assert [s.sentence() for s in plan.strokes] == [
+        s.sentence() for s in mine.strokes
+    ] and plan.cost == mine.cost
     (process,) = processes(own_crew)
     assert process.pid != os.getpid() and os.getpriority(os.PRIO_PROCESS, process.pid) > 0
 
 
 def test_a_plan_comes_with_what_every_view_shows_of_it(qtbot, session, monkeypatch):
-    """Nobody who looks waits for it: not for the ways to make up a block, nor for what is set, nor for the gauge."""
+    """Nobody who looks waits for it: not for the ways to make up a block, nor for what is set, nor
+    for the gauge."""
     plan = planned(qtbot, session)
 
     def asked(*_):
@@ -95,7 +99,8 @@ def test_a_plan_comes_with_what_every_view_shows_of_it(qtbot, session, monkeypat
 
 
 def test_the_first_order_comes_sooner_without_what_lies_past_its_stops(qtbot, session):
-    """It is replaced in a moment: of every stroke but the one on show, nobody needs to know yet what would be touched beyond."""
+    """It is replaced in a moment: of every stroke but the one on show, nobody needs to know yet
+    what would be touched beyond."""
     seen: list[Plan] = []
     session.bench_plan.planner.found.connect(seen.append)
     page = BendStage(session, LIGHT)
@@ -103,25 +108,37 @@ def test_the_first_order_comes_sooner_without_what_lies_past_its_stops(qtbot, se
     page.show()
     said: list[list[str]] = []
     session.planned.connect(
-        lambda: said.append([stroke.sentence(beyond=not session.plan.looking) for stroke in session.plan.strokes])
+        lambda: said.append(
+            [stroke.sentence(beyond=not session.plan.looking) for stroke in session.plan.strokes]
+        )
     )
     session.start_with(demo_work("inspection-tray"))
     whole = planned(qtbot, session)
     first = seen[0]
     assert first.looking and not whole.looking
     # What came with it was worked out over there.
-    assert ["contact" in vars(stroke) for stroke in first.strokes] == [True] + [False] * (len(first.strokes) - 1)
+    assert ["contact" in vars(stroke) for stroke in first.strokes] == [True] + [False] * (
+        len(first.strokes) - 1
+    )
     assert not any("would touch" in sentence for sentence in said[0]) and any(
         "would touch" in sentence for sentence in said[-1]
     )
-    qtbot.waitUntil(lambda: [card.accessibleName() for card in page.cards] == [stroke.sentence() for stroke in whole.strokes])
+    qtbot.waitUntil(
+        lambda: (
+            [card.accessibleName() for card in page.cards]
+            == [stroke.sentence() for stroke in whole.strokes]
+        )
+    )
 
 
 def test_what_is_asked_is_written_down_by_who_asks(qtbot, session, monkeypatch):
-    """In a thread of its own it would be read while a view adds what it works out to the same blank."""
+    """In a thread of its own it would be read while a view adds what it works out to the same
+    blank."""
     planned(qtbot, session)
     wrote = []
-    monkeypatch.setattr(Ask, "__getstate__", lambda self: wrote.append(threading.current_thread()) or self.__dict__)
+    monkeypatch.setattr(
+        Ask, "__getstate__", lambda self: wrote.append(threading.current_thread()) or self.__dict__
+    )
     session.edit("quantity", quantity=7)
     assert planned(qtbot, session).job.quantity == 7
     assert wrote and set(wrote) == {threading.main_thread()}
@@ -133,7 +150,9 @@ def test_what_was_worked_out_once_is_found_again(qtbot, session):
     other = planned(qtbot, session)
     assert other.job.quantity == 40
     session.undo()
-    assert session.plan is first and not session.bench_plan.busy, "at once, and nothing is worked out again"
+    assert session.plan is first and not session.bench_plan.busy, (
+        "at once, and nothing is worked out again"
+    )
     with qtbot.waitSignal(session.planned, timeout=2000):
         session.redo()
     assert session.plan is other
@@ -158,7 +177,9 @@ def test_a_process_that_dies_is_said_and_replaced(qtbot, session_of, own_crew):
     assert [worker.gone for worker in own_crew._workers] == [False]
 
 
-def test_a_process_that_is_stopped_is_said_within_five_seconds_and_a_thread_plans(qtbot, session_of, own_crew):
+def test_a_process_that_is_stopped_is_said_within_five_seconds_and_a_thread_plans(
+    qtbot, session_of, own_crew
+):
     session = session_of(own_crew)
     planned(qtbot, session)
     said = []
@@ -184,13 +205,17 @@ def test_the_newest_is_planned_though_an_older_one_goes_on(qtbot, session_of, ow
     session = session_of(own_crew)
     planned(qtbot, session)
     session.start_with(demo_job("wax-melter-chimney"))
-    qtbot.waitUntil(lambda: session.bench_plan.planner.judged > 0 or session.plan is not None, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: session.bench_plan.planner.judged > 0 or session.plan is not None, timeout=60_000
+    )
     heard = []
     session.bench_plan.planner.found.connect(heard.append)
     session.start_with(demo_job("hive-stand-angle"))
     plan = planned(qtbot, session)
     assert plan.job.name == demo_job("hive-stand-angle").name
-    assert {found.job.name for found in heard} == {plan.job.name}, "nothing of the one called off is heard"
+    assert {found.job.name for found in heard} == {plan.job.name}, (
+        "nothing of the one called off is heard"
+    )
     assert 1 <= len(processes(own_crew)) <= 2
 
 
@@ -231,7 +256,8 @@ def test_a_process_ends_when_its_program_is_killed():
 
 
 def test_the_window_goes_on_while_it_is_planned(qtbot, session):
-    """The event loop turns while twelve folds are searched: a 10 ms timer is never kept waiting as long as a stroke takes."""
+    """The event loop turns while twelve folds are searched: a 10 ms timer is never kept waiting as
+    long as a stroke takes."""
     planned(qtbot, session)
     beats, timer = [], QTimer()
     timer.timeout.connect(lambda: beats.append(time.perf_counter()))
@@ -240,7 +266,9 @@ def test_the_window_goes_on_while_it_is_planned(qtbot, session):
     qtbot.wait(1500)
     timer.stop()
     gaps = sorted(b - a for a, b in itertools.pairwise(beats))
-    assert len(beats) > 20 and gaps[len(gaps) // 2] < 0.1, "turning, not waiting: medians, the machine being shared"
+    assert len(beats) > 20 and gaps[len(gaps) // 2] < 0.1, (
+        "turning, not waiting: medians, the machine being shared"
+    )
 
 
 @pytest.mark.parametrize(
@@ -259,7 +287,12 @@ def test_other_things_are_worked_out_in_a_process_and_a_refusal_is_an_answer(qtb
     assert beside.running
     qtbot.waitUntil(lambda: not beside.running, timeout=60_000)
     (half, process), refused = heard
-    assert half == 4 and process != os.getpid() and isinstance(refused, ValueError) and str(refused) == "7 is odd"
+    assert (
+        half == 4
+        and process != os.getpid()
+        and isinstance(refused, ValueError)
+        and str(refused) == "7 is odd"
+    )
 
 
 def test_a_newer_question_takes_the_place_of_the_older(qtbot, crew):

@@ -26,7 +26,10 @@ def shown(qtbot, window):
     qtbot.waitUntil(window.isActiveWindow)
     qtbot.keyClick(window, Qt.Key.Key_3, Qt.KeyboardModifier.ControlModifier)
     stage = window.stages["cut"]
-    qtbot.waitUntil(lambda: stage.isVisible() and bool(stage.told) and "Working" not in stage.says.text(), timeout=60_000)
+    qtbot.waitUntil(
+        lambda: stage.isVisible() and bool(stage.told) and "Working" not in stage.says.text(),
+        timeout=60_000,
+    )
     return stage
 
 
@@ -34,7 +37,9 @@ def test_the_sheets_of_the_work_follow_what_it_is_cut_from(qtbot, window, tmp_pa
     session = window.session
     session.edit("quantity", quantity=6)
     stage = shown(qtbot, window)
-    assert "1 sheet" in stage.says.text() and "Rip at" in stage.cuts.text() and len(stage.sheets) == 1
+    assert (
+        "1 sheet" in stage.says.text() and "Rip at" in stage.cuts.text() and len(stage.sheets) == 1
+    )
     placed = sum(sheet.alike * len(sheet.placed) for told in stage.told for sheet in told.sheets)
     assert placed == 6
     # A smaller sheet, typed: the answer follows.
@@ -46,7 +51,10 @@ def test_the_sheets_of_the_work_follow_what_it_is_cut_from(qtbot, window, tmp_pa
     qtbot.waitUntil(lambda: "off-cut" in stage.says.text(), timeout=60_000)
     # It is kept with the work, and undone like anything else.
     write_work(session.work, tmp_path / "work.json")
-    assert read_work(tmp_path / "work.json").cut_from == session.work.cut_from and session.work.cut_from.offcuts[0].count == 2
+    assert (
+        read_work(tmp_path / "work.json").cut_from == session.work.cut_from
+        and session.work.cut_from.offcuts[0].count == 2
+    )
     session.undo()
     assert session.work.cut_from.offcuts == ()
     typed(qtbot, stage.form.fields["sheet_width"], "3")
@@ -60,7 +68,9 @@ def test_what_it_is_cut_from_goes_round_with_the_work(window, tmp_path):
     from zealous_crane.cutting.piece import CutFrom, OffCut
     from zealous_crane.demo import demo_work
 
-    work = demo_work("wax-melter-chimney").model_copy(update={"cut_from": CutFrom(offcuts=(OffCut(length=300, width=200),))})
+    work = demo_work("wax-melter-chimney").model_copy(
+        update={"cut_from": CutFrom(offcuts=(OffCut(length=300, width=200),))}
+    )
     write_work(work, tmp_path / "w.json")
     assert read_work(tmp_path / "w.json").cut_from == work.cut_from
 
@@ -101,8 +111,15 @@ def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, wind
     stage = shown(qtbot, window)
     typed(qtbot, stage.form.fields["price"], "4.5")
     qtbot.waitUntil(lambda: not stage.busy and stage.told[0].cost is not None, timeout=60_000)
-    assert "in metal" in stage.cuts.text() and stage.told[0].cost == pytest.approx(4.5 * stage.told[0].sheet_mass)
-    for ending, begins in (("pdf", b"%PDF"), ("csv", b"sheet,stock"), ("svg", b"<svg"), ("dxf", b"  0")):
+    assert "in metal" in stage.cuts.text() and stage.told[0].cost == pytest.approx(
+        4.5 * stage.told[0].sheet_mass
+    )
+    for ending, begins in (
+        ("pdf", b"%PDF"),
+        ("csv", b"sheet,stock"),
+        ("svg", b"<svg"),
+        ("dxf", b"  0"),
+    ):
         stage.write(tmp_path / f"cut.{ending}")
         assert (tmp_path / f"cut.{ending}").read_bytes().startswith(begins)
     rows = (tmp_path / "cut.csv").read_text().splitlines()
@@ -123,9 +140,13 @@ def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, wind
     qtbot.mouseClick(stage.from_stock, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: bool(stage.cut_from.offcuts))
     (offcut,) = stage.cut_from.offcuts
-    assert (offcut.length, offcut.width) == pytest.approx((left.length, left.width)) and offcut.metal == session.job.metal
+    assert (offcut.length, offcut.width) == pytest.approx(
+        (left.length, left.width)
+    ) and offcut.metal == session.job.metal
     # It is used first next time, and gone from the stock once it was cut up.
-    qtbot.waitUntil(lambda: not stage.busy and any(s.stock.offcut for s in stage.told[0].sheets), timeout=60_000)
+    qtbot.waitUntil(
+        lambda: not stage.busy and any(s.stock.offcut for s in stage.told[0].sheets), timeout=60_000
+    )
     qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
     session.book.settle()
     qtbot.mouseClick(stage.from_stock, Qt.MouseButton.LeftButton)
@@ -139,16 +160,24 @@ def test_a_shear_that_is_not_rated_for_it_says_what_it_cuts(qtbot, window):
     stage = shown(qtbot, window)
     typed(qtbot, stage.form.fields["rated"], "0.0598")
     qtbot.waitUntil(lambda: "more than this shear cuts" in stage.says.text(), timeout=60_000)
-    # Rated 16 gauge in mild steel: force goes with strength and the thickness squared; the heaviest gauge that goes is named.
+    # Rated 16 gauge in mild steel: force goes with strength and the thickness squared; the heaviest
+    # gauge that goes is named.
     table, strength = session.job.sheet.metal.gauge, session.job.sheet.metal.tensile
     named = int(stage.says.text().split(": ")[-1].split(" ga")[0])
     at_rating = MILD_TENSILE * 0.0598**2
-    assert strength * (table.thickness(named) / 25.4) ** 2 <= at_rating < strength * (table.thickness(named - 1) / 25.4) ** 2
+    assert (
+        strength * (table.thickness(named) / 25.4) ** 2
+        <= at_rating
+        < strength * (table.thickness(named - 1) / 25.4) ** 2
+    )
 
 
 def test_offcuts_as_they_are_typed():
     found = read_offcuts("32 x 11, 20 1/2 × 15 x 2", Units.FRACTIONS)
-    assert [(o.length / 25.4, o.width / 25.4, o.count) for o in found] == [(32, 11, 1), (pytest.approx(20.5), 15, 2)]
+    assert [(o.length / 25.4, o.width / 25.4, o.count) for o in found] == [
+        (32, 11, 1),
+        (pytest.approx(20.5), 15, 2),
+    ]
     assert read_offcuts(show_offcuts(found, Units.FRACTIONS), Units.FRACTIONS) == found
     with pytest.raises(ValueError, match="length x width"):
         read_offcuts("32", Units.FRACTIONS)

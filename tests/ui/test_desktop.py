@@ -1,4 +1,5 @@
-"""What a desktop expects: recent files, files dropped on the window, the whole screen, a window that stands where it stood."""
+"""What a desktop expects: recent files, files dropped on the window, the whole screen, a window
+that stands where it stood."""
 
 import json
 import os
@@ -76,7 +77,9 @@ def test_jobs_drawings_and_brakes_are_dropped(qtbot, window, tmp_path, rack):
     session = window.session
     session.mark_saved()
     write_job(demo_job("deep-feeder"), tmp_path / "feeder.json")
-    assert drop(window, tmp_path / "feeder.json") and session.job.name == demo_job("deep-feeder").name
+    assert (
+        drop(window, tmp_path / "feeder.json") and session.job.name == demo_job("deep-feeder").name
+    )
     session.mark_saved()
     write_dxf(develop(demo_job("syrup-tray")), tmp_path / "flat.dxf")
     assert drop(window, tmp_path / "flat.dxf") and session.job.part.kind == "flat"
@@ -97,12 +100,17 @@ def test_recent_files_come_back_the_latest_first(qtbot, window, tmp_path):
         window.session.mark_saved()
         assert window.filing.open_file(tmp_path / f"{name}.json")
     window.recent.aboutToShow.emit()
-    assert [action.text() for action in window.recent.actions()] == [f"{name}.json" for name in reversed(names)]
+    assert [action.text() for action in window.recent.actions()] == [
+        f"{name}.json" for name in reversed(names)
+    ]
     window.session.mark_saved()
     window.recent.actions()[-1].trigger()
     assert window.session.job.name == demo_job("deep-feeder").name
     (tmp_path / "hive-roof.json").unlink()
-    assert [p.stem for p in Remembered(tmp_path / "window.ini").recent] == ["deep-feeder", "syrup-tray"]
+    assert [p.stem for p in Remembered(tmp_path / "window.ini").recent] == [
+        "deep-feeder",
+        "syrup-tray",
+    ]
     planned(qtbot, window.session)
 
 
@@ -129,19 +137,30 @@ def test_a_broken_file_dropped_is_a_sentence(qtbot, window, tmp_path, monkeypatc
     window.session.mark_saved()
     before = window.session.job
     (tmp_path / "broken.json").write_text(text)
-    assert drop(window, tmp_path / "broken.json") and len(said) == 1 and window.session.job == before
+    assert (
+        drop(window, tmp_path / "broken.json") and len(said) == 1 and window.session.job == before
+    )
 
 
 def test_a_report_of_a_fault_holds_log_versions_and_job(qtbot, window, tmp_path, monkeypatch):
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     record_fault(ValueError("something broke"))
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "report.zip"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_: (str(tmp_path / "report.zip"), "")
+    )
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
-    qtbot.keyClick(window, Qt.Key.Key_F2, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(
+        window,
+        Qt.Key.Key_F2,
+        Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+    )
     packed = zipfile.ZipFile(tmp_path / "report.zip")
     assert {"versions.txt", "job.crane", "log.txt"} <= set(packed.namelist())
-    assert "something broke" in packed.read("log.txt").decode() and "numpy" in packed.read("versions.txt").decode()
+    assert (
+        "something broke" in packed.read("log.txt").decode()
+        and "numpy" in packed.read("versions.txt").decode()
+    )
     (tmp_path / "job.crane").write_bytes(packed.read("job.crane"))
     assert read_job(tmp_path / "job.crane") == window.session.job
     assert "Nothing was sent" in window.statusBar().currentMessage()
@@ -158,23 +177,32 @@ def test_the_window_opens_where_it_was_left(qtbot, window, tmp_path):
 
     write_work(demo_work("wax-melter-chimney"), tmp_path / "chimney.crane")
     window.session.mark_saved()
-    assert window.filing.open_file(tmp_path / "chimney.crane") and window.session.choose_part(1) is None
+    assert (
+        window.filing.open_file(tmp_path / "chimney.crane")
+        and window.session.choose_part(1) is None
+    )
     window.show_stage("lay-out")
     window.front.remembered = Remembered(tmp_path / "window.ini")
     window.close()
     other = next_day()
     assert (other.session.path, other.session.at) == (tmp_path / "chimney.crane", 1)
     assert other.stages.of(other.stack.currentWidget()) == "lay-out"
-    # What was begun and never saved: what one wants to make is asked, and nothing invented is opened.
+    # What was begun and never saved: what one wants to make is asked, and nothing invented is
+    # opened.
     other.session.start_with(demo_job("hive-roof"))
     other.close()
     third = next_day()
     assert third.others.of(third.stack.currentWidget()) == "start"
 
 
-def test_new_work_is_begun_in_the_metal_on_the_brake_and_in_the_units_of_what_is_on_the_bench(qtbot, window):
+def test_new_work_is_begun_in_the_metal_on_the_brake_and_in_the_units_of_what_is_on_the_bench(
+    qtbot, window
+):
     session = window.session
-    assert session.edit("units", units="mm") is None and session.edit("thickness", thickness="0.8 mm") is None
+    assert (
+        session.edit("units", units="mm") is None
+        and session.edit("thickness", thickness="0.8 mm") is None
+    )
     assert session.edit("brake", brake="bench-bars-600") is None
     session.mark_saved()
     window.show_start()

@@ -1,4 +1,5 @@
-"""Readings come in and the stop goes out, at the brake and in Check; without devices nothing is different."""
+"""Readings come in and the stop goes out, at the brake and in Check; without devices nothing is
+different."""
 
 import pytest
 from hands import at_a_bend
@@ -48,7 +49,10 @@ def stands(qtbot, window):
 def with_a_stop(qtbot, window):
     """The same brake with a stop behind it."""
     qtbot.keyClick(window.others["at-the-brake"], Qt.Key.Key_Escape)
-    assert window.session.keep_brake(window.session.brake.model_copy(update={"gauge_reach": 600.0})) is None
+    assert (
+        window.session.keep_brake(window.session.brake.model_copy(update={"gauge_reach": 600.0}))
+        is None
+    )
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
 
@@ -126,7 +130,9 @@ def sent(qtbot, window, monkeypatch):
     return page, set_up_of(window.session.plan, stroke).gauge
 
 
-def test_a_stop_that_stands_elsewhere_is_an_alarm_until_it_is_sent_again(qtbot, window, stands, monkeypatch):
+def test_a_stop_that_stands_elsewhere_is_an_alarm_until_it_is_sent_again(
+    qtbot, window, stands, monkeypatch
+):
     _, gauge = stands
     gauge.bias = 3.0
     page, wanted = sent(qtbot, window, monkeypatch)

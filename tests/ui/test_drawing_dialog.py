@@ -12,7 +12,8 @@ from zealous_crane.ui.dialogs.drawing import DrawingDialog
 
 @pytest.fixture
 def drawn(tmp_path):
-    """A plate of 12 × 9 in with a line right across on the layer of its edge, and a frame round it."""
+    """A plate of 12 × 9 in with a line right across on the layer of its edge, and a frame round
+    it."""
     document = ezdxf.new("R2010")
     document.units = ezdxf.units.IN
     space = document.modelspace()
@@ -46,12 +47,17 @@ def opened(qtbot, window, path, deed):
 
 def click_on(qtbot, dialog, x, y):
     at = dialog.picture.scale.point(x * 25.4, y * 25.4)
-    qtbot.mouseClick(dialog.picture, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y())))
+    qtbot.mouseClick(
+        dialog.picture, Qt.MouseButton.LeftButton, pos=QPoint(round(at.x()), round(at.y()))
+    )
     qtbot.wait(50)
 
 
 def press(qtbot, dialog, name):
-    qtbot.mouseClick(dialog.buttons.button(getattr(dialog.buttons.StandardButton, name)), Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(
+        dialog.buttons.button(getattr(dialog.buttons.StandardButton, name)),
+        Qt.MouseButton.LeftButton,
+    )
 
 
 def test_a_line_is_made_a_fold_by_one_click(qtbot, window, drawn):

@@ -1,4 +1,5 @@
-"""Two parts together: a fit between any two faces made by keys, then looked at, drawn out and tipped."""
+"""Two parts together: a fit between any two faces made by keys, then looked at, drawn out and
+tipped."""
 
 import pytest
 from hands import go_down_to, planned
@@ -17,12 +18,23 @@ from zealous_crane.work.work import Work
 @pytest.fixture
 def rail_and_pan(qtbot, window):
     """A rail drawn as a tree, and a pan that is to go between its legs."""
-    rail = DrawnPart(tree=Design(
-        base=Base(length=300, width=90), flanges=tuple(Flange(edge=e, height=40, name=f"{e} leg") for e in ("front", "back")),
-    ))  # fmt: skip
-    fields = {"brake": window.session.job.brake, "units": "mm", "metal": "mild-steel", "thickness": "1 mm"}
+    rail = DrawnPart(
+        tree=Design(
+            base=Base(length=300, width=90),
+            flanges=tuple(Flange(edge=e, height=40, name=f"{e} leg") for e in ("front", "back")),
+        )
+    )
+    fields = {
+        "brake": window.session.job.brake,
+        "units": "mm",
+        "metal": "mild-steel",
+        "thickness": "1 mm",
+    }
     work = Work(
-        parts=(Job(name="rail", part=rail, **fields), Job(name="pan", part=OpenBox(length=120, width=60, depth=25), **fields))
+        parts=(
+            Job(name="rail", part=rail, **fields),
+            Job(name="pan", part=OpenBox(length=120, width=60, depth=25), **fields),
+        )
     )
     window.session.start_with(work, unsaved=False, at=1)
     planned(qtbot, window.session)
@@ -36,7 +48,9 @@ def test_a_pan_is_fitted_between_two_faces_and_looked_at(qtbot, rail_and_pan):
     qtbot.mouseClick(parts.fit, Qt.MouseButton.LeftButton)
     dialog = QApplication.activeModalWidget()
     assert isinstance(dialog, FitDialog)
-    go_down_to(qtbot, dialog.pairs["length"], "nothing") if dialog.pairs["length"].currentText() != "nothing" else None
+    go_down_to(qtbot, dialog.pairs["length"], "nothing") if dialog.pairs[
+        "length"
+    ].currentText() != "nothing" else None
     go_down_to(qtbot, dialog.changes, "Width") if dialog.changes.currentText() != "Width" else None
     go_down_to(qtbot, dialog.mine[0], "front wall")
     go_down_to(qtbot, dialog.mine[1], "back wall")
@@ -47,12 +61,17 @@ def test_a_pan_is_fitted_between_two_faces_and_looked_at(qtbot, rail_and_pan):
     qtbot.mouseClick(dialog.add, Qt.MouseButton.LeftButton)
     assert dialog.list.count() == 1 and "front leg – back leg" in dialog.list.item(0).text()
     qtbot.mouseClick(_ok(dialog), Qt.MouseButton.LeftButton)
-    assert session.job.part.width == pytest.approx(90 - 1 - 2 * 1), "the rail's inside less the clearance and its own two walls"
+    assert session.job.part.width == pytest.approx(90 - 1 - 2 * 1), (
+        "the rail's inside less the clearance and its own two walls"
+    )
     assert parts.together.isVisible()
-    # The rail grows, and the pan with it; a change of the size that follows is refused in a sentence.
+    # The rail grows, and the pan with it; a change of the size that follows is refused in a
+    # sentence.
     qtbot.mouseClick(parts.together, Qt.MouseButton.LeftButton)
     view = QApplication.activeModalWidget()
-    assert isinstance(view, FitView) and view.said.text().startswith("●  It goes in 40 mm and rests with its base on the base")
+    assert isinstance(view, FitView) and view.said.text().startswith(
+        "●  It goes in 40 mm and rests with its base on the base"
+    )
     before = view.grab().toImage()
     view.slider.setFocus()
     qtbot.keyClick(view.slider, Qt.Key.Key_End)
@@ -85,7 +104,11 @@ def test_the_fit_asks_whether_a_bottom_lies_on_the_lips(qtbot, rack):
     dialog.show()
     ok = dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Ok)
     qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
-    assert dialog.isVisible() and '1 ³¹⁄₃₂"' in dialog.said.text() and session.work.fits[0].rests is None
+    assert (
+        dialog.isVisible()
+        and '1 ³¹⁄₃₂"' in dialog.said.text()
+        and session.work.fits[0].rests is None
+    )
     dialog.lips.setFocus()
     qtbot.keyClick(dialog.lips, Qt.Key.Key_End)
     assert dialog.lips.currentData() is True

@@ -9,7 +9,8 @@ from zealous_crane.ui.dialogs.fitting import FittingDialog
 
 
 def typed(qtbot, window, deed):
-    """Open the dialog by its key and do something in it; what was done is returned once it is closed."""
+    """Open the dialog by its key and do something in it; what was done is returned once it is
+    closed."""
     found = []
 
     def in_dialog():
@@ -20,7 +21,11 @@ def typed(qtbot, window, deed):
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     QTimer.singleShot(50, in_dialog)
-    qtbot.keyClick(window, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(
+        window,
+        Qt.Key.Key_F,
+        Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+    )
     return found
 
 

@@ -1,4 +1,5 @@
-"""The folded part: folded in bending order, cut through, measured, turned without being worked out anew."""
+"""The folded part: folded in bending order, cut through, measured, turned without being worked out
+anew."""
 
 import itertools
 
@@ -13,7 +14,14 @@ from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.flat.development import develop
 from zealous_crane.kernel.native import COMPILED, exact
 from zealous_crane.paint.depth import DepthTree
-from zealous_crane.paint.folded import CutPlane, cut_away, faces_at, folded_at, folded_faces, view_axes
+from zealous_crane.paint.folded import (
+    CutPlane,
+    cut_away,
+    faces_at,
+    folded_at,
+    folded_faces,
+    view_axes,
+)
 from zealous_crane.paint.sizes import sizes_of
 from zealous_crane.ui.widgets.folded_view import STEPS
 
@@ -23,7 +31,9 @@ def area(face):
     along = face.points[1] - face.points[0]
     along = along / np.linalg.norm(along)
     spread = face.points - face.points[0]
-    return shapely.Polygon(np.column_stack([spread @ along, spread @ np.cross(face.normal, along)])).area
+    return shapely.Polygon(
+        np.column_stack([spread @ along, spread @ np.cross(face.normal, along)])
+    ).area
 
 
 def test_the_slider_folds_in_the_order_it_is_bent(qtbot, window):
@@ -34,7 +44,8 @@ def test_the_slider_folds_in_the_order_it_is_bent(qtbot, window):
     view.slider.setFocus()
     qtbot.keyClick(view.slider, Qt.Key.Key_Home)
     assert not any(view.angles) and view.says == ""
-    # A page is a tenth: after seven the first two of four walls stand, the third is under way, the fourth lies.
+    # A page is a tenth: after seven the first two of four walls stand, the third is under way, the
+    # fourth lies.
     for _ in range(7):
         qtbot.keyClick(view.slider, Qt.Key.Key_PageUp)
     order = [next(iter(stroke.verdict.stroke.setting.folds)) for stroke in strokes]
@@ -82,7 +93,8 @@ def test_sizes_section_and_mate_are_asked_for(qtbot, window):
 
 @pytest.mark.parametrize("axis", [0, 1])
 def test_what_is_cut_is_the_metal_of_the_section(box, axis):
-    """A box folded on the line, sharp: across the middle the metal is its base and two walls, each as thick as the sheet."""
+    """A box folded on the line, sharp: across the middle the metal is its base and two walls, each
+    as thick as the sheet."""
     blank = develop(box())
     part, t = box().part, blank.thickness
     faces = folded_faces(blank)
@@ -93,7 +105,10 @@ def test_what_is_cut_is_the_metal_of_the_section(box, axis):
         across = part.width if axis == 0 else part.length
         metal = t * across + 2 * t * (part.depth + t)
         assert sum(map(area, cut)) == pytest.approx(metal, rel=0.01)
-        assert all((face.points[:, axis] - reach.mean()).min() * keeps >= -1e-6 or keeps == -1 for face in kept)
+        assert all(
+            (face.points[:, axis] - reach.mean()).min() * keeps >= -1e-6 or keeps == -1
+            for face in kept
+        )
         assert all(face.normal[axis] == -keeps for face in cut)
 
 
@@ -111,11 +126,16 @@ def test_faces_are_parted_alike_compiled_and_with_numpy(name, monkeypatch):
         assert mine.points == pytest.approx(its.points, abs=1e-9) and mine.outlines == its.outlines
         assert (mine.kind, mine.panel, mine.body) == (its.kind, its.panel, its.body)
     shown = [compiled.faces[i] for level in compiled._levels for i in level]
-    assert sum(map(area, shown)) == pytest.approx(sum(map(area, faces)), rel=1e-6), "nothing is lost"
+    assert sum(map(area, shown)) == pytest.approx(sum(map(area, faces)), rel=1e-6), (
+        "nothing is lost"
+    )
 
 
 def test_what_is_no_face_is_refused_by_what_is_compiled():
-    square, up = np.array([(0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0)], float), np.array([(0, 0, 1.0)])
+    square, up = (
+        np.array([(0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0)], float),
+        np.array([(0, 0, 1.0)]),
+    )
     if not COMPILED:
         pytest.skip("no compiler was at hand when this was set up")
     pieces, nodes = exact.depth(square, [4], up, b"\x01" * 4, 1e-6)
@@ -131,7 +151,9 @@ def test_what_is_no_face_is_refused_by_what_is_compiled():
         exact.depth(square, [4], up, b"111", 1e-6)
 
 
-@pytest.mark.parametrize(("name", "part"), [("inspection-tray", 0), ("hive-scale", 0), ("safety-edge-tray", 0)])
+@pytest.mark.parametrize(
+    ("name", "part"), [("inspection-tray", 0), ("hive-scale", 0), ("safety-edge-tray", 0)]
+)
 def test_a_cut_part_too_is_drawn_from_the_back(name, part):
     blank = develop(demo_work(name).parts[part])
     axes = view_axes(28, 35)
@@ -146,7 +168,9 @@ def test_a_cut_part_too_is_drawn_from_the_back(name, part):
         at = rng.dirichlet(np.ones(len(face))) @ face
         depths = [d for d in (depth_at(f, at[:2]) for f in seen) if d is not None]
         checked += len(depths) > 1
-        assert all(a <= b + 0.02 for a, b in itertools.pairwise(depths)), "an opening is drawn a hundredth before its face"
+        assert all(a <= b + 0.02 for a, b in itertools.pairwise(depths)), (
+            "an opening is drawn a hundredth before its face"
+        )
     assert checked > 20
 
 
@@ -167,7 +191,11 @@ def test_seams_between_the_pieces_of_a_panel_are_no_edges_and_holes_are_seen():
     blank = develop(job)
     notched = next(panel for panel in blank.panels if len(panel.pieces) > 1)
     number = blank.panels.index(notched)
-    top = [f for f in faces_at(blank, (0.0,) * len(blank.folds)) if f.panel == number and f.kind == "inside"]
+    top = [
+        f
+        for f in faces_at(blank, (0.0,) * len(blank.folds))
+        if f.panel == number and f.kind == "inside"
+    ]
     length = sum(
         np.linalg.norm(face.points[(k + 1) % len(face.points)] - face.points[k])
         for face in top
@@ -175,10 +203,14 @@ def test_seams_between_the_pieces_of_a_panel_are_no_edges_and_holes_are_seen():
         if outlined
     )
     ring = notched.polygon
-    assert length == pytest.approx(np.linalg.norm(np.roll(ring, -1, axis=0) - ring, axis=1).sum(), rel=1e-3)
+    assert length == pytest.approx(
+        np.linalg.norm(np.roll(ring, -1, axis=0) - ring, axis=1).sum(), rel=1e-3
+    )
     holes = [f for f in folded_faces(blank) if f.kind == "hole"]
     assert len({f.panel for f in holes}) == len({h.panel for h in blank.holes if h.panel >= 0})
-    assert sum(map(area, holes)) == pytest.approx(2 * sum(abs(h.path.area) for h in blank.holes if h.panel >= 0), rel=0.02)
+    assert sum(map(area, holes)) == pytest.approx(
+        2 * sum(abs(h.path.area) for h in blank.holes if h.panel >= 0), rel=0.02
+    )
 
 
 def test_a_strip_of_many_folds_has_its_states(rack):

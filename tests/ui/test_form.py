@@ -47,9 +47,15 @@ def form(qtbot):
 def test_every_sort_of_field_is_made(form):
     made, _ = form(LockingBox(length=100, width=80, depth=40))
     assert "kind" not in made.fields
-    assert isinstance(made.fields["length"], LengthField) and isinstance(made.fields["measured"], QComboBox)
-    assert isinstance(made.fields["taper"], TextField) and not isinstance(made.fields["taper"], LengthField)
-    assert isinstance(form(FoldedPan(length=9, width=9, depth=3))[0].fields["ears_outside"], QCheckBox)
+    assert isinstance(made.fields["length"], LengthField) and isinstance(
+        made.fields["measured"], QComboBox
+    )
+    assert isinstance(made.fields["taper"], TextField) and not isinstance(
+        made.fields["taper"], LengthField
+    )
+    assert isinstance(
+        form(FoldedPan(length=9, width=9, depth=3))[0].fields["ears_outside"], QCheckBox
+    )
     assert isinstance(form(FoldSlots(count=3, bridge=5))[0].fields["count"], QSpinBox)
     assert made.fields["length"].toolTip() == "the depth once hemmed."
 
@@ -70,16 +76,22 @@ def test_rows_of_lengths_and_angles_are_typed_with_commas(form, qtbot):
     retype(qtbot, made.fields["legs"], "20, 35")
     assert held["model"].legs == (20, 35)
     retype(qtbot, made.fields["legs"], "20, 35, 40")
-    assert held["model"].legs == (20, 35, 40) and held["model"].angles == (90, 90), "a leg more is a fold more"
+    assert held["model"].legs == (20, 35, 40) and held["model"].angles == (90, 90), (
+        "a leg more is a fold more"
+    )
     retype(qtbot, made.fields["angles"], "-45")
-    assert "3 legs have 2 folds" in made.fields["angles"].complaint.text() and held["model"].angles == (90, 90)
+    assert "3 legs have 2 folds" in made.fields["angles"].complaint.text() and held[
+        "model"
+    ].angles == (90, 90)
     more, less = (b for sign in "+−" for b in made.findChildren(QToolButton) if b.text() == sign)
     for _ in range(2):
         qtbot.mouseClick(more, Qt.MouseButton.LeftButton)
     assert held["model"].legs == (20, 35, 40, 40, 40) and len(held["model"].angles) == 4
     for _ in range(4):
         qtbot.mouseClick(less, Qt.MouseButton.LeftButton)
-    assert held["model"].legs == (20, 35) and held["model"].angles == (90,), "two legs are the fewest"
+    assert held["model"].legs == (20, 35) and held["model"].angles == (90,), (
+        "two legs are the fewest"
+    )
     assert held["said"]
     retype(qtbot, made.fields["angles"], "-45")
     assert held["model"].angles == (-45,) and made.fields["angles"].edit.text() == "-45"
@@ -113,7 +125,9 @@ def test_choices_that_need_each_other_change_together(form):
     choose(made.fields["rule"], CornerRule.TAB)
     assert held["model"].rule is CornerRule.TAB and held["model"].tab.length == 15
     made.fields["tab"].switch.click()
-    assert held["model"].tab is not None and made.fields["tab"].switch.isChecked(), "it is closed by that tab"
+    assert held["model"].tab is not None and made.fields["tab"].switch.isChecked(), (
+        "it is closed by that tab"
+    )
     made, held = form(Cutout(length=6))
     choose(made.fields["shape"], HoleShape.SLOT)
     assert held["model"].shape is HoleShape.SLOT and held["model"].width == 3
@@ -128,18 +142,31 @@ def test_groups_fold_away_and_say_in_short_what_is_in_them(form, qtbot):
     relief = made.fields["relief"]
     assert not relief.isVisible() and relief.head.text() == "Relief:  round, by the rule"
     qtbot.mouseClick(relief.head, Qt.MouseButton.LeftButton)
-    assert relief.isVisible() and relief.form.fields["shape"].isVisible() and relief.head.text() == "Relief"
+    assert (
+        relief.isVisible()
+        and relief.form.fields["shape"].isVisible()
+        and relief.head.text() == "Relief"
+    )
     retype(qtbot, relief.form.fields["size"], "4")
     qtbot.keyClick(relief.head, Qt.Key.Key_Space)
-    assert not relief.isVisible() and relief.head.text() == "Relief:  round, 4 mm" and held["model"].relief.size == 4
+    assert (
+        not relief.isVisible()
+        and relief.head.text() == "Relief:  round, 4 mm"
+        and held["model"].relief.size == 4
+    )
     made, _ = form(Corner(relief=ReliefRule(size=3)), Units.MM)
     assert made.fields["relief"].isVisible(), "what was chosen is not hidden"
 
 
 def test_what_the_stage_refuses_is_shown_at_the_field(form, qtbot):
-    made, held = form(NeutralLine(k=0.4), refuse=lambda m: "Too low for this metal." if m.k < 0.3 else None)
+    made, held = form(
+        NeutralLine(k=0.4), refuse=lambda m: "Too low for this metal." if m.k < 0.3 else None
+    )
     retype(qtbot, made.fields["k"], "0.25")
-    assert made.fields["k"].complaint.text().startswith("Too low for this metal.") and held["model"].k == 0.4
+    assert (
+        made.fields["k"].complaint.text().startswith("Too low for this metal.")
+        and held["model"].k == 0.4
+    )
     retype(qtbot, made.fields["k"], "0.35")
     assert held["model"].k == 0.35 and not made.fields["k"].complaint.isVisible()
     retype(qtbot, made.fields["k"], "0.9")
@@ -156,7 +183,8 @@ def test_an_optional_length_says_what_empty_means(form, qtbot):
 
 
 @pytest.mark.parametrize(
-    ("length", "width", "pages"), [(100, 100, 1), (180, 230, 1), (300, 100, 2), (300, 500, 6), (1000, 60, 6)]
+    ("length", "width", "pages"),
+    [(100, 100, 1), (180, 230, 1), (300, 100, 2), (300, 500, 6), (1000, 60, 6)],
 )
 def test_a_template_takes_as_many_pages_as_it_needs(length, width, pages, tmp_path, qtbot):
     from zealous_crane.flat.development import develop
@@ -165,7 +193,9 @@ def test_a_template_takes_as_many_pages_as_it_needs(length, width, pages, tmp_pa
     from zealous_crane.part.kinds.strip import Plate
 
     application()
-    job = Job(part=Plate(length=length, width=width), metal="mild-steel", thickness="1 mm", units="mm")
+    job = Job(
+        part=Plate(length=length, width=width), metal="mild-steel", thickness="1 mm", units="mm"
+    )
     write_template(job, develop(job), tmp_path / "t.pdf")
     # A4 with its margins shows 182 × 253 mm of the blank, 12 mm of them on two pages.
     assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == pages
@@ -184,7 +214,10 @@ def test_a_template_names_its_cuts_and_says_how_they_are_made(tmp_path, qtbot):
     blank = develop(job)
     assert mark_out(blank, job.units, Striking.of(job)).recipes
     write_template(job, blank, tmp_path / "t.pdf")
-    across, up = (math.ceil((size - 12) / (shown - 12)) for size, shown in zip(blank.size, (182, 253), strict=True))
+    across, up = (
+        math.ceil((size - 12) / (shown - 12))
+        for size, shown in zip(blank.size, (182, 253), strict=True)
+    )
     assert (tmp_path / "t.pdf").read_bytes().count(b"/Type /Page\n") == across * up + 1
 
 
@@ -195,7 +228,10 @@ def test_a_hint_stays_after_a_choice_and_gives_way_to_a_complaint(form, qtbot):
     assert hint
     field.setFocus()
     qtbot.keyClick(field, Qt.Key.Key_End)
-    assert held["model"].measured != LockingBox(length=100, width=80, depth=40).measured and field.toolTip() == hint
+    assert (
+        held["model"].measured != LockingBox(length=100, width=80, depth=40).measured
+        and field.toolTip() == hint
+    )
     made, held = form(LockingBox(length=100, width=80, depth=40), refuse=lambda new: "Not today.")
     field = made.fields["measured"]
     field.setFocus()

@@ -1,4 +1,5 @@
-"""From the start page to a ticked-off Check, by keyboard alone: a work of three parts, twelve of each."""
+"""From the start page to a ticked-off Check, by keyboard alone: a work of three parts, twelve of
+each."""
 
 import pytest
 from hands import planned
@@ -90,9 +91,13 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     page.fields[0].setFocus()
     for line, field in zip(page.lines, page.fields, strict=True):
         value = float(model.values((line.measure,), off)[0])
-        qtbot.keyClicks(field, f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm")
+        qtbot.keyClicks(
+            field, f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm"
+        )
         press(qtbot, field, Qt.Key.Key_Return)
-    assert page.found is not None and page.found.causes[0].cause == Cause(Off.STOPS), page.says.text()
+    assert page.found is not None and page.found.causes[0].cause == Cause(Off.STOPS), (
+        page.says.text()
+    )
     qtbot.waitUntil(lambda: any(box.isVisible() for box in page.findChildren(QCheckBox)))
     boxes = [box for box in page.findChildren(QCheckBox) if box.isVisible()]
     for box in boxes:
@@ -106,6 +111,8 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     with Book(book_place(session.shop.parent)) as book:
         (done,) = book.find("done")
         assert (
-            done.next_time == "stop every bend 3 degrees later" and done.quantity == 12 and f"{len(boxes)} steps" in done.note
+            done.next_time == "stop every bend 3 degrees later"
+            and done.quantity == 12
+            and f"{len(boxes)} steps" in done.note
         )
         assert len(book.find("size")) == len(page.lines)

@@ -1,4 +1,5 @@
-"""Buttons painted by hand: each way one stands is painted once, and what waits for its turn is painted in it."""
+"""Buttons painted by hand: each way one stands is painted once, and what waits for its turn is
+painted in it."""
 
 import pytest
 from PySide6.QtCore import QPoint, QRectF, Qt
@@ -43,13 +44,17 @@ def test_each_way_it_stands_is_painted_once(qtbot, button):
         button.repaint()
     assert button.painted == before
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
-    assert button.isChecked() and colour(button, 5) == "#000000" and colour(button, 30) == LIGHT.chrome
+    assert (
+        button.isChecked() and colour(button, 5) == "#000000" and colour(button, 30) == LIGHT.chrome
+    )
     anew = button.painted
     assert anew > before
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
     assert colour(button, 5) == LIGHT.chrome
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton, pos=QPoint(5, 5))
-    assert colour(button, 5) == "#000000" and button.painted <= anew + 1, "open and closed again: both are known"
+    assert colour(button, 5) == "#000000" and button.painted <= anew + 1, (
+        "open and closed again: both are known"
+    )
 
 
 def test_another_size_is_painted_and_no_more_are_kept_than_said(button):

@@ -1,4 +1,5 @@
-"""A thick book is gone through beside the window: what was known holds until the answer is there."""
+"""A thick book is gone through beside the window: what was known holds until the answer is
+there."""
 
 import threading
 
@@ -22,7 +23,9 @@ def thick(qtbot):
     metal, thickness = METALS[0]
     place = BendContext(metal, thickness, rack.brakes[0].key)
     others = [BendContext(m, t, rack.brakes[1].key) for m, t in METALS]
-    keeper.bends = [shop.bend(place) for _ in range(12)] + [shop.bend(others[k % len(others)]) for k in range(BESIDE)]
+    keeper.bends = [shop.bend(place) for _ in range(12)] + [
+        shop.bend(others[k % len(others)]) for k in range(BESIDE)
+    ]
     yield keeper, place, rack, shop
     keeper.close()
 
@@ -33,7 +36,9 @@ def test_a_thick_book_is_learnt_from_beside_the_window(qtbot, thick, monkeypatch
     monkeypatch.setattr(
         bookkeeper,
         "learn",
-        lambda records, *more: threads.append((threading.current_thread().name, len(records))) or learn(records, *more),
+        lambda records, *more: (
+            threads.append((threading.current_thread().name, len(records))) or learn(records, *more)
+        ),
     )
     rule = handbook(rack, MATERIALS)
     with qtbot.waitSignal(keeper.changed):

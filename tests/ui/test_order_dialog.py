@@ -17,7 +17,9 @@ from zealous_crane.units.length import INCH
 
 
 def dialog_for(job, qtbot) -> OrderDialog:
-    dialog = OrderDialog(job.order, develop(job), avoidable=machine_of(shipped_rack()[job.brake]).avoidable)
+    dialog = OrderDialog(
+        job.order, develop(job), avoidable=machine_of(shipped_rack()[job.brake]).avoidable
+    )
     qtbot.addWidget(dialog)
     dialog.show()
     return dialog
@@ -42,23 +44,34 @@ def test_one_bend_before_another_is_asked_for_and_taken_back(qtbot):
     # A hem is folded while the sheet is flat.
     dialog.then.setCurrentText("left hem")
     qtbot.mouseClick(dialog.add, Qt.MouseButton.LeftButton)
-    assert "a hem is flattened while the sheet is flat" in dialog.complaint.text() and not ok.isEnabled()
+    assert (
+        "a hem is flattened while the sheet is flat" in dialog.complaint.text()
+        and not ok.isEnabled()
+    )
 
 
 def test_everything_asked_for_is_listed_and_can_go(qtbot):
     order = OrderWishes(
-        sequence=("front wall", "back wall"), before=(("front wall", "left wall"),), clamp={"left wall": "far"}, avoid=("hand",)
+        sequence=("front wall", "back wall"),
+        before=(("front wall", "left wall"),),
+        clamp={"left wall": "far"},
+        avoid=("hand",),
     )
     dialog = dialog_for(demo_job().model_copy(update={"order": order}), qtbot)
     said = [dialog.list.item(i).text() for i in range(dialog.list.count())]
     assert said == [
-        "In this order:  front wall, back wall", "The front wall before the left wall", "The left wall with its far side clamped",
-    ]  # fmt: skip
+        "In this order:  front wall, back wall",
+        "The front wall before the left wall",
+        "The left wall with its far side clamped",
+    ]
     assert dialog.avoid["hand"].isChecked() and not dialog.avoid["part-way"].isChecked()
     for row, left in ((1, ("sequence", "clamp")), (1, ("sequence",)), (0, ())):
         dialog.list.setCurrentRow(row)
         qtbot.mouseClick(dialog.remove, Qt.MouseButton.LeftButton)
-        assert tuple(name for name in ("sequence", "before", "clamp") if getattr(dialog.wishes, name)) == left
+        assert (
+            tuple(name for name in ("sequence", "before", "clamp") if getattr(dialog.wishes, name))
+            == left
+        )
     assert not dialog.remove.isEnabled()
     dialog.avoid["hand"].setChecked(False)
     assert not dialog.wishes.any
@@ -88,7 +101,10 @@ def test_what_is_asked_for_in_the_bend_stage_is_planned(qtbot, open_window):
     assert session.job.order.before == ((last, first),)
     names = [s.name for s in plan.strokes]
     assert plan.feasible and names.index(last) < names.index(first)
-    assert window.stages["bend"].free.isVisible() and "order" in window.stages["bend"].order_says.text()
+    assert (
+        window.stages["bend"].free.isVisible()
+        and "order" in window.stages["bend"].order_says.text()
+    )
 
 
 def test_a_press_is_told_to_bottom(qtbot, open_window):
@@ -99,8 +115,14 @@ def test_a_press_is_told_to_bottom(qtbot, open_window):
     qtbot.mouseClick(box, Qt.MouseButton.LeftButton)
     plan = planned(qtbot, session)
     assert session.job.bottomed and plan.job.bottomed
-    # Plate this thick is too much for the press when it is bottomed; the cure is to bend it in air again.
-    assert box.isVisible() and not plan.feasible and "bottomed, it needs" in plan.sentence and "in air" in plan.advice[0]
+    # Plate this thick is too much for the press when it is bottomed; the cure is to bend it in air
+    # again.
+    assert (
+        box.isVisible()
+        and not plan.feasible
+        and "bottomed, it needs" in plan.sentence
+        and "in air" in plan.advice[0]
+    )
     window.verdict.details.linkActivated.emit("0")
     assert planned(qtbot, session).feasible and not session.job.bottomed and not box.isChecked()
     session.undo()
@@ -112,14 +134,19 @@ def test_a_press_is_told_to_bottom(qtbot, open_window):
 
 def test_a_part_made_in_two_stands_as_two_parts_on_the_bench(qtbot, open_window):
     job = demo_job()
-    long = job.model_copy(update={"part": OpenBox(length=55 * INCH, width=200, depth=50), "name": "hive floor"})
+    long = job.model_copy(
+        update={"part": OpenBox(length=55 * INCH, width=200, depth=50), "name": "hive floor"}
+    )
     window = open_window(long)
     session = window.session
     plan = planned(qtbot, session)
     number = next(i for i, cure in enumerate(plan.cures) if cure.also is not None)
     window.verdict.details.linkActivated.emit(str(number))
     plan = planned(qtbot, session)
-    assert [part.name for part in session.work.parts] == ["hive floor, first half", "hive floor, second half"]
+    assert [part.name for part in session.work.parts] == [
+        "hive floor, first half",
+        "hive floor, second half",
+    ]
     assert session.at == 0 and plan.feasible
     session.choose_part(1)
     assert planned(qtbot, session).feasible

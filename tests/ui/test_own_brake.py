@@ -18,7 +18,8 @@ IN = 25.4
 
 
 def entered(qtbot, window, rows, deed):
-    """The dialog for a new brake of the kind so many rows down, what is done in it, and what that returned."""
+    """The dialog for a new brake of the kind so many rows down, what is done in it, and what that
+    returned."""
     found = []
 
     def choose():
@@ -39,7 +40,11 @@ def entered(qtbot, window, rows, deed):
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     QTimer.singleShot(50, choose)
-    qtbot.keyClick(window, Qt.Key.Key_E, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(
+        window,
+        Qt.Key.Key_E,
+        Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+    )
     return found[0]
 
 
@@ -54,15 +59,26 @@ def typed(qtbot, dialog, name, text):
 
 
 def test_a_straight_leaf_brake_of_twelve_feet(qtbot, window):
-    """Bar 5/8, set back 1/8, helper bar off: eight sizes typed, each lights its own arrow, and the arrow is as long as was typed."""
-    sizes = {"name": "Old twelve-foot brake", "bed_length": "144", "rated": "0.0478", "finger_height": "1 1/4", "leaf_bar": "5/8",
-             "bare_bar": "3/8", "bed_depth": "9", "extra_setback": "1/8"}  # fmt: skip
+    """Bar 5/8, set back 1/8, helper bar off: eight sizes typed, each lights its own arrow, and the
+    arrow is as long as was typed."""
+    sizes = {
+        "name": "Old twelve-foot brake",
+        "bed_length": "144",
+        "rated": "0.0478",
+        "finger_height": "1 1/4",
+        "leaf_bar": "5/8",
+        "bare_bar": "3/8",
+        "bed_depth": "9",
+        "extra_setback": "1/8",
+    }
 
     def deed(dialog):
         lit = [typed(qtbot, dialog, name, text) for name, text in sizes.items()]
         drawn = machine_of(dialog.brake).drawn(dialog.brake)
         picture = dialog.section.grab().toImage()
-        qtbot.mouseClick(dialog.buttons.button(dialog.buttons.StandardButton.Save), Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(
+            dialog.buttons.button(dialog.buttons.StandardButton.Save), Qt.MouseButton.LeftButton
+        )
         return lit, drawn, picture
 
     lit, drawn, picture = entered(qtbot, window, 1, deed)
@@ -70,7 +86,10 @@ def test_a_straight_leaf_brake_of_twelve_feet(qtbot, window):
     long = {name: np.hypot(*np.subtract(*ends)) / IN for name, ends in drawn.sizes.items()}
     assert long["leaf_bar"] == pytest.approx(0.625) and long["bare_bar"] == pytest.approx(0.375)
     assert long["finger_height"] == pytest.approx(1.25) and long["bed_depth"] == pytest.approx(9)
-    assert len({picture.pixelColor(x, picture.height() // 2).name() for x in range(picture.width())}) > 2, "it is drawn"
+    assert (
+        len({picture.pixelColor(x, picture.height() // 2).name() for x in range(picture.width())})
+        > 2
+    ), "it is drawn"
     brake = window.session.brake
     assert brake.name == "Old twelve-foot brake" and brake.bed_length == pytest.approx(144 * IN)
     # The nose stands back by the sheet and what was typed more.
@@ -85,11 +104,17 @@ def test_a_straight_leaf_brake_of_twelve_feet(qtbot, window):
 def test_every_kind_begins_ready_to_bend(qtbot, window, row):
     def deed(dialog):
         low, high = machine_of(dialog.brake).drawn(dialog.brake).box
-        qtbot.mouseClick(dialog.buttons.button(dialog.buttons.StandardButton.Save), Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(
+            dialog.buttons.button(dialog.buttons.StandardButton.Save), Qt.MouseButton.LeftButton
+        )
         return low, high
 
     low, high = entered(qtbot, window, row, deed)
-    assert high[0] > low[0] and high[1] > low[1] and window.session.brake.name.startswith(NEW[row].label)
+    assert (
+        high[0] > low[0]
+        and high[1] > low[1]
+        and window.session.brake.name.startswith(NEW[row].label)
+    )
     # A second one of the kind has a name and a key of its own.
     again = NEW[row].begin(window.session.rack)
     assert again.name == f"{NEW[row].label} 2" and again.key != window.session.brake.key
@@ -132,7 +157,11 @@ def brake_dialog(qtbot, rack):
 
 
 def test_a_size_typed_stands_in_its_field(qtbot, brake_dialog):
-    for name, text, value in (("bed_depth", "9", 9 * IN), ("leaf_bar", "1 1/8", 1.125 * IN), ("bed_length", "51", 51 * IN)):
+    for name, text, value in (
+        ("bed_depth", "9", 9 * IN),
+        ("leaf_bar", "1 1/8", 1.125 * IN),
+        ("bed_length", "51", 51 * IN),
+    ):
         typed(qtbot, brake_dialog, name, text)
         assert getattr(brake_dialog.brake, name) == pytest.approx(value)
         assert brake_dialog.fields[name].edit.text() == show_length(value, Units.FRACTIONS)
@@ -189,7 +218,9 @@ def test_fingers_are_seen_as_they_are_taken(qtbot, brake_dialog):
     qtbot.keyClicks(edit, "8 x 3")
     assert "may be" in brake_dialog.pieces.complaint.text()
     qtbot.keyClicks(edit, '"')
-    assert brake_dialog.brake.fingers[0].count == 8 and brake_dialog.brake.fingers[0].width == pytest.approx(3 * IN)
+    assert brake_dialog.brake.fingers[0].count == 8 and brake_dialog.brake.fingers[
+        0
+    ].width == pytest.approx(3 * IN)
     assert brake_dialog.rack_says.text() == '8 pieces, 24" side by side; the bed is 50".'
     qtbot.waitUntil(lambda: brake_dialog.rack_picture.grab().toImage() != before)
 
@@ -198,7 +229,11 @@ def test_pieces_of_a_punch_outlive_a_change_of_its_name(qtbot, rack):
     dialog = BrakeDialog(rack["shed-press-31"], Units.FRACTIONS, LIGHT)
     qtbot.addWidget(dialog, before_close_func=forget)
     dialog.show()
-    row = next(i for i, (_, field, number) in enumerate(dialog._entries()) if (field, number) == ("punches", 0))
+    row = next(
+        i
+        for i, (_, field, number) in enumerate(dialog._entries())
+        if (field, number) == ("punches", 0)
+    )
     dialog.list.setCurrentRow(row)
     form = dialog.page.widget().findChild(ModelForm)
     dialog.pieces.edit.selectAll()
@@ -207,4 +242,6 @@ def test_pieces_of_a_punch_outlive_a_change_of_its_name(qtbot, rack):
     edit = form.fields["name"].edit
     edit.selectAll()
     qtbot.keyClicks(edit, "Old punch")
-    assert dialog.brake.punches[0].name == "Old punch" and dialog.brake.punches[0].pieces == (Segment(width=2 * IN, count=4),)
+    assert dialog.brake.punches[0].name == "Old punch" and dialog.brake.punches[0].pieces == (
+        Segment(width=2 * IN, count=4),
+    )

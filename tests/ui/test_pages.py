@@ -1,4 +1,5 @@
-"""Every demonstration's pages: nothing is cut off, nothing runs into the foot, no words lie on words. Read back from the PDF."""
+"""Every demonstration's pages: nothing is cut off, nothing runs into the foot, no words lie on
+words. Read back from the PDF."""
 
 import threading
 from itertools import pairwise
@@ -31,7 +32,11 @@ def overlaps(found):
     for i, one in enumerate(found):
         for other in found[i + 1 :]:
             across = min(one.x + one.wide, other.x + other.wide) - max(one.x, other.x)
-            if across > 2 and abs(one.y - other.y) < 0.5 * min(one.tall, other.tall) and one.words != other.words:
+            if (
+                across > 2
+                and abs(one.y - other.y) < 0.5 * min(one.tall, other.tall)
+                and one.words != other.words
+            ):
                 pairs.append((one.words, other.words))
     return pairs
 
@@ -45,9 +50,15 @@ def check(path, wanted):
         assert found, (path, number)
         low = min(run.y for run in found)
         in_foot = [run for run in found if run.y < low + foot * 0.6]
-        assert len(in_foot) <= 2 and any(f"page {number}" in run.words for run in in_foot), (path, number, in_foot)
+        assert len(in_foot) <= 2 and any(f"page {number}" in run.words for run in in_foot), (
+            path,
+            number,
+            in_foot,
+        )
         for run in found:
-            assert run.x > 0 and run.x + run.wide < right and run.y > 0 and run.y + run.tall < top, (path, number, run)
+            assert (
+                run.x > 0 and run.x + run.wide < right and run.y > 0 and run.y + run.tall < top
+            ), (path, number, run)
         assert not overlaps(found), (path, number)
     text = " ".join(sheet.text for sheet in sheets)
     for each in wanted:
@@ -69,7 +80,9 @@ def test_no_words_of_a_demonstration_are_cut_off_or_lie_on_others(rack, tmp_path
 
 def test_a_long_name_gives_way_to_page_code_and_caution(rack, tmp_path):
     application()
-    job = demo_job("frame-rail").model_copy(update={"name": "Rail for the frames of the honey house, " * 4})
+    job = demo_job("frame-rail").model_copy(
+        update={"name": "Rail for the frames of the honey house, " * 4}
+    )
     plan = plan_of(job, rack[job.brake])
     write_sheet(plan, tmp_path / "sheet.pdf")
     check(tmp_path / "sheet.pdf", ["page 1", page_code(job)])
@@ -82,7 +95,9 @@ def test_a_teachers_sheet_keeps_its_words_apart(rack, tmp_path, skill):
     application()
     asked = exercise(skill, 2, 6, rack)
     write_exercise(asked, tmp_path / "sheet.pdf", answers=True)
-    check(tmp_path / "sheet.pdf", [*(question.says for question in asked.questions), *asked.cautions])
+    check(
+        tmp_path / "sheet.pdf", [*(question.says for question in asked.questions), *asked.cautions]
+    )
 
 
 def test_every_fact_of_a_press_is_on_its_card(rack, tmp_path):
@@ -119,7 +134,9 @@ def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
             pages.append(page.number)
         assert pages in ([1, 1, 2, 2, 3], [1, 1, 1, 2, 2])
         tops = [rect.top() for rect in seen]
-        assert tops[0] == 0 and tops[pages.index(2)] == 0, "what parts blocks is nothing at a page's top"
+        assert tops[0] == 0 and tops[pages.index(2)] == 0, (
+            "what parts blocks is nothing at a page's top"
+        )
         begun = page.number
         flow.add(Text("a long note " * 1500))
         assert page.number - begun >= 2
@@ -136,16 +153,21 @@ def test_blocks_stay_whole_and_words_go_on_over_pages(tmp_path):
 
 
 def test_every_part_in_one_document(qtbot, tmp_path, monkeypatch):
-    """The work's contents, how it is cut, each part's sheet with its own foot: planned by the crew, then written in one step."""
+    """The work's contents, how it is cut, each part's sheet with its own foot: planned by the crew,
+    then written in one step."""
     session = Session(demo_work("hive-scale"), shipped_rack())
     window = Window(session)
     qtbot.addWidget(window)
     window.show()
     path = tmp_path / "scale.pdf"
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "scale"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "scale"), "")
+    )
     with qtbot.waitActive(window):
         window.activateWindow()
-    qtbot.keyClick(window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    qtbot.keyClick(
+        window, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+    )
     qtbot.waitUntil(path.exists, timeout=60_000)
     check(path, [part.name for part in session.work.parts])
     pages = [page.text for page in paper.pages(path)]
@@ -181,7 +203,9 @@ def test_the_parts_are_called_off(qtbot, tmp_path, monkeypatch):
     window.show()
     refused = []
     monkeypatch.setattr(window.front, "refuse", refused.append)
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), "")
+    )
     window.handing.ask_work()
     shown = lambda: next((d for d in window.findChildren(QProgressDialog) if d.isVisible()), None)  # noqa: E731
     qtbot.waitUntil(lambda: shown() is not None, timeout=5000)
@@ -214,11 +238,18 @@ def test_a_part_that_cannot_be_planned_ends_it_once(qtbot, tmp_path, monkeypatch
     qtbot.wait(50)
     refused, before = [], Broken.asked
     monkeypatch.setattr(window.front, "refuse", refused.append)
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "w.pdf"), "")
+    )
     window.handing.ask_work()
     qtbot.waitUntil(lambda: bool(refused), timeout=5000)
     qtbot.wait(100)
-    assert len(refused) == 1 and "a fault of this program" in refused[0] and Broken.asked == before + 1
-    assert not any(d.isVisible() for d in window.findChildren(QProgressDialog)) and not (tmp_path / "w.pdf").exists()
+    assert (
+        len(refused) == 1 and "a fault of this program" in refused[0] and Broken.asked == before + 1
+    )
+    assert (
+        not any(d.isVisible() for d in window.findChildren(QProgressDialog))
+        and not (tmp_path / "w.pdf").exists()
+    )
     session.mark_saved()
     window.close()

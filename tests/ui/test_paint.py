@@ -65,7 +65,9 @@ def test_a_sheet_for_every_verdict(box, brake, tmp_path, depth):
     path = tmp_path / "sheet.pdf"
     write_sheet(plan_of(box(depth=depth), brake), path)
     data = path.read_bytes()
-    assert data.startswith(b"%PDF") and data.count(b"/Type /Page\n") + data.count(b"/Type /Page ") == (2 if depth == "4" else 4)
+    assert data.startswith(b"%PDF") and data.count(b"/Type /Page\n") + data.count(
+        b"/Type /Page "
+    ) == (2 if depth == "4" else 4)
     with pytest.raises(FileError):
         write_sheet(plan_of(box(depth=depth), brake), tmp_path / "none" / "sheet.pdf")
 
@@ -78,7 +80,9 @@ def test_cautions_stand_where_the_danger_is(box, brake, rack):
     for stroke in plain.strokes:
         pinch = [c for c in cautions_at(plain, stroke) if "Pinch points" in c.text]
         assert len(pinch) == 1 and pinch[0].first is (stroke.number == 1)
-        assert any("test strip" in c.text for c in cautions_at(plain, stroke)) is (stroke.number == 1)
+        assert any("test strip" in c.text for c in cautions_at(plain, stroke)) is (
+            stroke.number == 1
+        )
         assert any("it drops" in c.text for c in cautions_at(plain, stroke)) is (
             stroke.number == plain.setups[stroke.setup].strokes[0]
         )
@@ -86,12 +90,22 @@ def test_cautions_stand_where_the_danger_is(box, brake, rack):
     weighted = brake.model_copy(update={"counterweight": True})
     assert any("counterweight" in c.text for c in cautions_for(plan_of(box(), weighted)))
     # A straight leaf brake has no fingers to drop.
-    straight = brake.model_copy(update={"fingers": (Segment(width=brake.bed_length),), "key": "straight"})
+    straight = brake.model_copy(
+        update={"fingers": (Segment(width=brake.bed_length),), "key": "straight"}
+    )
     angle = plan_of(
-        Job(part=SingleBend(first=60, second=50, length=400), metal="galvanized", thickness="22 ga", brake="straight"), straight
+        Job(
+            part=SingleBend(first=60, second=50, length=400),
+            metal="galvanized",
+            thickness="22 ga",
+            brake="straight",
+        ),
+        straight,
     )
     assert angle.feasible and not any("it drops" in c.text for c in cautions_for(angle))
-    assert any(c.step == "by hand" for c in cautions_for(hand)) and not any(c.step == "by hand" for c in cautions_for(plain))
+    assert any(c.step == "by hand" for c in cautions_for(hand)) and not any(
+        c.step == "by hand" for c in cautions_for(plain)
+    )
     # Nothing is welded at a brake.
     assert not any("zinc" in c.text.lower() for plan in (plain, hand) for c in cautions_for(plan))
 
@@ -133,8 +147,12 @@ def test_tags_of_a_flat_cover_no_name_and_nothing_beside_the_sheet(monkeypatch, 
             tags.clear()
             image = QImage(620, 430, QImage.Format.Format_RGB32)
             painter = QPainter(image)
-            options = flat.FlatOptions(dimensions=dimensions, numbers={i: 10 + i for i in range(len(blank.folds))}, text=12)
-            scale = flat.paint_flat(painter, QRectF(0, 0, 620, 430), blank, job.units, LIGHT, options)
+            options = flat.FlatOptions(
+                dimensions=dimensions, numbers={i: 10 + i for i in range(len(blank.folds))}, text=12
+            )
+            scale = flat.paint_flat(
+                painter, QRectF(0, 0, 620, 430), blank, job.units, LIGHT, options
+            )
             painter.end()
             sheet = QRectF(scale.point(0, blank.size[1]), scale.point(blank.size[0], 0))
             assert tags or not blank.folds, demo
@@ -151,11 +169,21 @@ def test_what_is_folded_in_one_stroke_is_told_from_end_to_end(rack, name):
     job = demo_work(name).parts[0]
     several = False
     for stroke in plan_of(job, rack[job.brake]).strokes:
-        folds = [fold for fold in stroke.verdict.stroke.setting.blank.folds if fold.name in re.split(", | and ", stroke.name)]
+        folds = [
+            fold
+            for fold in stroke.verdict.stroke.setting.blank.folds
+            if fold.name in re.split(", | and ", stroke.name)
+        ]
         ends = np.array([end for fold in folds for end in (fold.start, fold.end)])
-        length = show_length(max(float(np.hypot(*(a - b))) for a in ends for b in ends), job.units, pretty=True)
+        length = show_length(
+            max(float(np.hypot(*(a - b))) for a in ends for b in ends), job.units, pretty=True
+        )
         said = rule_words(stroke, job.units).split("   ·   ")[0]
-        assert said == (f"fold {length}" if len(folds) == 1 else f"{len(folds)} folds in one, {length} from end to end")
+        assert said == (
+            f"fold {length}"
+            if len(folds) == 1
+            else f"{len(folds)} folds in one, {length} from end to end"
+        )
         several |= len(folds) > 1
     assert several == (name == "wax-melter-chimney")
 
@@ -163,7 +191,8 @@ def test_what_is_folded_in_one_stroke_is_told_from_end_to_end(rack, name):
 @pytest.mark.parametrize("name", ["wax-melter-chimney", "frame-rail"])
 @pytest.mark.parametrize("room", [600.0, 260.0])
 def test_the_angle_to_stop_at_is_whole_however_long_the_names_are(rack, name, room):
-    """A card's heading: the figure is read from afar, and was cut off behind the names of four hems."""
+    """A card's heading: the figure is read from afar, and was cut off behind the names of four
+    hems."""
     application()
     job = demo_work(name).parts[0]
     for stroke in plan_of(job, rack[job.brake]).strokes:
@@ -189,7 +218,9 @@ def test_angles_at_the_swing_cover_none_another(rack, name, monkeypatch):
     for stroke in plan_of(job, rack[job.brake]).strokes:
         for share in (0.0, 0.5, 0.9, 1.0):
             painter = QPainter(image)
-            end.paint_end(painter, QRectF(image.rect()), stroke, stroke.verdict.reach * share, LIGHT)
+            end.paint_end(
+                painter, QRectF(image.rect()), stroke, stroke.verdict.reach * share, LIGHT
+            )
             painter.end()
     assert len(placed) > 8
     for found, room, taken in placed:
@@ -215,7 +246,9 @@ def test_no_line_runs_through_a_figure_under_the_blank():
     image = QImage(780, 640, QImage.Format.Format_RGB32)
     image.fill(LIGHT.color("bench"))
     painter = Figures(image)
-    flat.paint_flat(painter, QRectF(0, 0, 780, 640), develop(job), job.units, LIGHT, flat.FlatOptions())
+    flat.paint_flat(
+        painter, QRectF(0, 0, 780, 640), develop(job), job.units, LIGHT, flat.FlatOptions()
+    )
     written = painter.written
     painter.end()
     ink = LIGHT.color("ink")
@@ -226,7 +259,11 @@ def test_no_line_runs_through_a_figure_under_the_blank():
             for x in range(int(box.left()), int(box.right()))
             for y in range(int(box.top()), int(box.bottom()))
         ]
-        return sum(abs(c.red() - ink.red()) + abs(c.green() - ink.green()) + abs(c.blue() - ink.blue()) < 60 for c in seen)
+        return sum(
+            abs(c.red() - ink.red()) + abs(c.green() - ink.green()) + abs(c.blue() - ink.blue())
+            < 60
+            for c in seen
+        )
 
     under = [(text, box) for text, box in written if box.top() > 560]
     assert len(under) > 3

@@ -147,11 +147,15 @@ def test_f1_opens_the_manual_where_one_is(qtbot, window, tmp_path):
     window.show_stage("bend")
     qtbot.keyClick(window, Qt.Key.Key_F1)
     manual = window.findChild(ManualWindow)
-    assert manual.isVisible() and "one card for every stroke" in manual.browser.toPlainText().lower()
+    assert (
+        manual.isVisible() and "one card for every stroke" in manual.browser.toPlainText().lower()
+    )
     manual.close()
     files = write_manual(tmp_path / "html")
     assert len([f for f in files if f.suffix == ".html"]) == len(PAGES)
-    assert "kind:" not in (tmp_path / "html" / "kinds.html").read_text() and any(f.suffix == ".png" for f in files)
+    assert "kind:" not in (tmp_path / "html" / "kinds.html").read_text() and any(
+        f.suffix == ".png" for f in files
+    )
     assert page_for("at-the-brake") == "bend" and page_for("nowhere") == "start"
 
 
@@ -168,17 +172,32 @@ def test_what_the_manual_says_is_so():
         for key in re.findall(r"Ctrl\+[A-Za-z0-9+]+", page_text(name)):
             assert key in keys, (name, key)
     assert all(kind.label in page_text("kinds") for kind in KINDS)
-    assert "Neutral line (K)" in page_text("schools") and schools.NeutralLine.label == "Neutral line (K)"
+    assert (
+        "Neutral line (K)" in page_text("schools")
+        and schools.NeutralLine.label == "Neutral line (K)"
+    )
 
 
 def test_new_work_is_nobodys_and_two_parts_of_a_kind_have_two_names(qtbot, window, tmp_path):
     window.front.remembered = Remembered(tmp_path / "w.ini")
-    window.front.remembered.last = {"metal": "stainless", "thickness": "24 ga", "brake": "bench-finger-1000", "units": "mm"}
+    window.front.remembered.last = {
+        "metal": "stainless",
+        "thickness": "24 ga",
+        "brake": "bench-finger-1000",
+        "units": "mm",
+    }
     window.session.mark_saved()
     window.begin(demo_work("syrup-tray"))
     job = window.session.job
-    assert (job.name, job.quantity, job.note) == ("Open box", 1, "") and (job.metal, job.thickness) == ("stainless", "24 ga")
-    assert job.brake == "bench-finger-1000" and job.units.value == "mm" and window.stages["shape"].isVisible()
+    assert (job.name, job.quantity, job.note) == ("Open box", 1, "") and (
+        job.metal,
+        job.thickness,
+    ) == ("stainless", "24 ga")
+    assert (
+        job.brake == "bench-finger-1000"
+        and job.units.value == "mm"
+        and window.stages["shape"].isVisible()
+    )
     window.add_part(demo_work("syrup-tray"))
     assert [p.name for p in window.session.work.parts] == ["Open box", "Open box 2"]
 
@@ -206,19 +225,26 @@ def test_openings_of_a_dialog_leave_nothing_behind(qtbot, window):
 
 
 def test_the_sheet_stands_alone(rack, tmp_path):
-    """What is to be measured with its tolerance, boxes to write into, how it is turned, the day and how many pages there are."""
+    """What is to be measured with its tolerance, boxes to write into, how it is turned, the day and
+    how many pages there are."""
     job = demo_job("syrup-tray")
     plan = make_plan(job, rack.find(job.brake))
     writer_of("sheet").write(Subject(plan.job, plan.blank, plan), tmp_path / "sheet.pdf")
     found = pages(tmp_path / "sheet.pdf")
     said = " ".join(page.text for page in found)
     for number, page in enumerate(found, start=1):
-        assert f"page {number} of {len(found)}" in page.text and date.today().isoformat() in page.text
+        assert (
+            f"page {number} of {len(found)}" in page.text and date.today().isoformat() in page.text
+        )
     assert said.count("angle got") == said.count("second hit") == len(plan.strokes)
     assert "Turn it end for end." in said and "Turn it a quarter." in said
-    # The tray is 14 1/2 × 10 1/4 inside: the openings at the rim, and the tolerance of such a length.
+    # The tray is 14 1/2 × 10 1/4 inside: the openings at the rim, and the tolerance of such a
+    # length.
     wanted = said.split("Measure on the finished part")[1]
-    assert "opening inside at the rim 10.250 0.020" in wanted and "opening inside at the rim 14.500 0.020" in wanted
+    assert (
+        "opening inside at the rim 10.250 0.020" in wanted
+        and "opening inside at the rim 14.500 0.020" in wanted
+    )
 
 
 def test_nothing_on_paper_is_smaller_than_eight_points(rack, tmp_path):
@@ -228,18 +254,30 @@ def test_nothing_on_paper_is_smaller_than_eight_points(rack, tmp_path):
     for kind in ("sheet", "marking"):
         writer_of(kind).write(subject, tmp_path / f"{kind}.pdf")
         small = {
-            round(run.tall, 1): run.words for page in pages(tmp_path / f"{kind}.pdf") for run in page.runs if run.tall < 7.9
+            round(run.tall, 1): run.words
+            for page in pages(tmp_path / f"{kind}.pdf")
+            for run in page.runs
+            if run.tall < 7.9
         }
         # Numerators stand small by nature.
-        assert not {tall: words for tall, words in small.items() if any(c.isalpha() for c in words)}, small
+        assert not {
+            tall: words for tall, words in small.items() if any(c.isalpha() for c in words)
+        }, small
 
 
 @pytest.mark.parametrize(
     ("name", "wide", "tall"),
-    [("a4", 297, 210), ("a3", 420, 297), ("letter", 279.4, 215.9), ("tabloid", 431.8, 279.4), ("roll", 535.3, 914)],
+    [
+        ("a4", 297, 210),
+        ("a3", 420, 297),
+        ("letter", 279.4, 215.9),
+        ("tabloid", 431.8, 279.4),
+        ("roll", 535.3, 914),
+    ],
 )
 def test_a_template_is_at_full_size_on_any_paper(tmp_path, name, wide, tall):
-    """The syrup tray's blank, 19 1/2 × 15 1/4: what is drawn of its outline is as long on paper as it will be in metal."""
+    """The syrup tray's blank, 19 1/2 × 15 1/4: what is drawn of its outline is as long on paper as
+    it will be in metal."""
     job = demo_job("syrup-tray")
     blank = develop(job)
     path = tmp_path / "template.pdf"
@@ -248,14 +286,20 @@ def test_a_template_is_at_full_size_on_any_paper(tmp_path, name, wide, tall):
     across, down = (round(side * 25.4 / 72, 1) for side in found[0].size)
     assert (across, down) == (pytest.approx(wide, abs=0.6), pytest.approx(tall, abs=0.6))
     document = pypdfium2.PdfDocument(path)
-    lines = [o.get_bounds() for o in document[0].get_objects() if o.type == pypdfium2.raw.FPDF_PAGEOBJ_PATH]
+    lines = [
+        o.get_bounds()
+        for o in document[0].get_objects()
+        if o.type == pypdfium2.raw.FPDF_PAGEOBJ_PATH
+    ]
     document.close()
     # The bar for the rule is two inches long on every page.
     lengths = [(right - left) / 72 for left, _, right, _ in lines]
     assert any(abs(length - 2.0) < 0.03 for length in lengths), sorted(lengths)[-8:]
     if name == "roll":
         sides = [((right - left) / 72, (top - low) / 72) for left, low, right, top in lines]
-        assert any(abs(a - 19.5) < 0.05 and abs(b - 15.25) < 0.05 for a, b in sides), "the whole blank on one page"
+        assert any(abs(a - 19.5) < 0.05 and abs(b - 15.25) < 0.05 for a, b in sides), (
+            "the whole blank on one page"
+        )
 
 
 def test_a_paper_nobody_knows_is_a_sentence():

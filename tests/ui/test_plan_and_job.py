@@ -28,7 +28,8 @@ from zealous_crane.workers.pool import Crew, ThreadWorker
 
 @pytest.fixture
 def bench(qtbot, rack, tmp_path, monkeypatch):
-    """A window, its planner held back until the gate is opened; sentences that would be asked in a box are collected."""
+    """A window, its planner held back until the gate is opened; sentences that would be asked in a
+    box are collected."""
     monkeypatch.setenv("XDG_STATE_HOME", str(tmp_path / "state"))
     gate, said = threading.Event(), []
     gate.set()
@@ -48,7 +49,9 @@ def bench(qtbot, rack, tmp_path, monkeypatch):
     qtbot.addWidget(window, before_close_func=lambda _: session.mark_saved())
     window.show()
     window.activateWindow()
-    qtbot.waitUntil(lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000
+    )
     window.gate, window.said = gate, said
     yield window
     gate.set()
@@ -57,7 +60,10 @@ def bench(qtbot, rack, tmp_path, monkeypatch):
 
 def done(qtbot, window):
     window.gate.set()
-    qtbot.waitUntil(lambda: window.session.plan is not None and not window.session.bench_plan.busy, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: window.session.plan is not None and not window.session.bench_plan.busy,
+        timeout=60_000,
+    )
 
 
 def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot, tmp_path):
@@ -73,8 +79,13 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
         assert stage.working.isVisible() and not stage.body.isVisible()
         assert "Working out" in stage.working.title.text() and stage.working.stop.isVisible()
     bench.show_at_brake()
-    assert bench.others["at-the-brake"].working.isVisible() and not bench.others["at-the-brake"].body.isVisible()
-    assert old.sentence not in bench.verdict.sentence.text() and not bench.verdict.details.isVisible()
+    assert (
+        bench.others["at-the-brake"].working.isVisible()
+        and not bench.others["at-the-brake"].body.isVisible()
+    )
+    assert (
+        old.sentence not in bench.verdict.sentence.text() and not bench.verdict.details.isVisible()
+    )
     # A link of the job before does nothing.
     bench.verdict.details.linkActivated.emit("0")
     assert session.job == other and not session.can_undo
@@ -84,14 +95,20 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
         and bench.handing.export(tmp_path / "b.svg")
         and bench.handing.export(tmp_path / "m.pdf", writer_of("marking"))
     )
-    x = [p[0] for e in ezdxf.readfile(tmp_path / "b.dxf").modelspace().query("LWPOLYLINE") for p in e.get_points("xy")]
+    x = [
+        p[0]
+        for e in ezdxf.readfile(tmp_path / "b.dxf").modelspace().query("LWPOLYLINE")
+        for p in e.get_points("xy")
+    ]
     assert max(x) - min(x) == pytest.approx(develop(other).size[0] / INCH, abs=0.01)
     for name in ("b.pdf", "b.json"):
         assert not bench.handing.export(tmp_path / name) and not (tmp_path / name).exists()
     assert "still being worked out" in bench.said[-1]
     session.bench_plan.stop()
     assert (
-        not bench.handing.export(tmp_path / "b.json") and "called off" in bench.said[-1] and not (tmp_path / "b.json").exists()
+        not bench.handing.export(tmp_path / "b.json")
+        and "called off" in bench.said[-1]
+        and not (tmp_path / "b.json").exists()
     )
     assert "no plan of this part" in bench.verdict.sentence.text()
     session.bench_plan.again()
@@ -107,7 +124,10 @@ def test_what_was_there_before_an_edit_is_marked_and_gives_way(bench, qtbot):
     assert bench.session.bench_plan.before is not None
     assert bench.stages["bend"].stale.isVisible() and not bench.stages["bend"].body.isEnabled()
     qtbot.waitUntil(bench.stages["bend"].working.isVisible, timeout=5000)
-    assert not bench.stages["bend"].body.isVisible() and "before your change" in bench.verdict.sentence.text()
+    assert (
+        not bench.stages["bend"].body.isVisible()
+        and "before your change" in bench.verdict.sentence.text()
+    )
     done(qtbot, bench)
     assert (
         bench.stages["bend"].body.isVisible()
@@ -124,14 +144,21 @@ def test_the_page_stays_where_it_is_while_bends_are_worked_out(bench, qtbot):
     bench.gate.clear()
     bench.session.edit("depth", part={**bench.session.job.part.model_dump(), "depth": 60.0})
     qtbot.wait(50)
-    assert bench.session.bench_plan.planning and "before your change" in bench.verdict.sentence.toolTip()
+    assert (
+        bench.session.bench_plan.planning
+        and "before your change" in bench.verdict.sentence.toolTip()
+    )
     places.add(bench.stack.geometry().getRect())
     bench.session.advanced.emit(1200, ("left wall", "right wall", "front wall"), 4)
     qtbot.wait(50)
     assert "1200 strokes judged" in bench.verdict.sentence.text()
     places.add(bench.stack.geometry().getRect())
     done(qtbot, bench)
-    assert bench.session.plan.feasible and not bench.verdict.details.isVisible() and not bench.verdict.sentence.toolTip()
+    assert (
+        bench.session.plan.feasible
+        and not bench.verdict.details.isVisible()
+        and not bench.verdict.sentence.toolTip()
+    )
     qtbot.wait(50)
     places.add(bench.stack.geometry().getRect())
     assert len(places) == 1, places
@@ -155,14 +182,19 @@ def test_an_edit_calls_cures_off_at_once(bench, qtbot, monkeypatch):
     begun.clear()
     session.edit("quantity", quantity=3)
     assert called.wait(5), "the old run has noticed"
-    qtbot.waitUntil(lambda: begun.is_set() and session.plan is not None and session.plan.job.quantity == 3, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: begun.is_set() and session.plan is not None and session.plan.job.quantity == 3,
+        timeout=60_000,
+    )
     # Stop ends the search for cures and keeps the verdict.
     called.clear()
     qtbot.mouseClick(bench.verdict.stop, Qt.MouseButton.LeftButton)
     assert not session.bench_plan.busy and session.plan is not None and called.wait(5)
 
 
-def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for(bench, qtbot, monkeypatch, tmp_path):
+def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for(
+    bench, qtbot, monkeypatch, tmp_path
+):
     session, gate = bench.session, threading.Event()
     held = planning.make_plan
 
@@ -182,11 +214,18 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
     assert first.feasible and "Looking for a cheaper order" in bench.verdict.sentence.text()
     assert bench.verdict.stop.text() == "Keep this order" and bench.verdict.stop.isVisible()
     # It can be read and bent by; only paper waits, since the order may yet change.
-    assert not bench.handing.export(tmp_path / "plan.json") and "try again in a moment" in bench.said[-1]
+    assert (
+        not bench.handing.export(tmp_path / "plan.json")
+        and "try again in a moment" in bench.said[-1]
+    )
     gate.set()
-    qtbot.waitUntil(lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: session.plan is not None and not session.bench_plan.busy, timeout=60_000
+    )
     assert not session.plan.looking and session.plan.cost < first.cost
-    assert "Looking for" not in bench.verdict.sentence.text() and bench.handing.export(tmp_path / "plan.json")
+    assert "Looking for" not in bench.verdict.sentence.text() and bench.handing.export(
+        tmp_path / "plan.json"
+    )
     # Kept by a click: it stays, says that it may not be the cheapest, and can be written.
     gate.clear()
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "kept"}))
@@ -214,7 +253,10 @@ def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, 
 def test_one_step_of_undo_takes_back_exactly_what_a_cure_did(bench, qtbot):
     session = bench.session
     brake = session.brake
-    job, more = session.job, brake.model_copy(update={"fingers": (*brake.fingers, *brake.fingers[:1])})
+    job, more = (
+        session.job,
+        brake.model_copy(update={"fingers": (*brake.fingers, *brake.fingers[:1])}),
+    )
     from zealous_crane.planning.plan import Remedy
 
     cure = Remedy("One more finger.", session.job.model_copy(update={"quantity": 2}), more)
@@ -233,11 +275,18 @@ def test_a_brake_edited_and_undone_is_as_it_was_in_its_file_too(bench, qtbot, tm
     assert bench.dialogs.keep_brake(taller)
     path = tmp_path / "brakes" / f"{taller.key}.json"
     assert '"finger_height": 150.0' in path.read_text()
-    qtbot.keyClick(bench.stages["shape"].field("length").edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert session.brake.finger_height == pytest.approx(3 * INCH) and '"finger_height": 150.0' not in path.read_text()
+    qtbot.keyClick(
+        bench.stages["shape"].field("length").edit,
+        Qt.Key.Key_Z,
+        Qt.KeyboardModifier.ControlModifier,
+    )
+    assert (
+        session.brake.finger_height == pytest.approx(3 * INCH)
+        and '"finger_height": 150.0' not in path.read_text()
+    )
 
 
-# --- keys and wheel -----------------------------------------------------------------------------------------------------------
+# --- keys and wheel -----------------------------------------------------------------------------
 
 
 def typed(qtbot, field, text):
@@ -253,7 +302,9 @@ def test_quick_typing_in_three_fields_is_three_steps(bench, qtbot):
     sizes = lambda: tuple(getattr(session.job.part, n) / INCH for n in ("length", "width", "depth"))  # noqa: E731
     assert sizes() == pytest.approx((11, 9, 2))
     for wanted in ((11, 9, part.depth / INCH), (11, part.width / INCH, part.depth / INCH)):
-        qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
+        qtbot.keyClick(
+            QApplication.focusWidget(), Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier
+        )
         assert sizes() == pytest.approx(wanted), "Ctrl+Z is the job's, wherever the cursor is"
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Y, Qt.KeyboardModifier.ControlModifier)
     assert sizes()[1] == pytest.approx(9)
@@ -267,16 +318,25 @@ def test_a_mistake_leaves_the_value_before_the_edit_and_says_which(bench, qtbot)
     assert field.complaint.isVisible() and 'In force: 14 1/2"' in field.complaint.text()
     # Unfinished text is what the undo key takes back first.
     qtbot.keyClick(field.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
-    assert field.edit.text() != "11 1/2 1/4" and session.job.part.length in (before, pytest.approx(11.5 * INCH))
+    assert field.edit.text() != "11 1/2 1/4" and session.job.part.length in (
+        before,
+        pytest.approx(11.5 * INCH),
+    )
     qtbot.keyClick(field.edit, Qt.Key.Key_Escape)
     assert not field.complaint.isVisible()
 
 
 def wheel(widget, qtbot):
     event = QWheelEvent(
-        QPointF(widget.rect().center()), QPointF(widget.mapToGlobal(widget.rect().center())), QPoint(0, -120), QPoint(0, -120),
-        Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier, Qt.ScrollPhase.NoScrollPhase, False,
-    )  # fmt: skip
+        QPointF(widget.rect().center()),
+        QPointF(widget.mapToGlobal(widget.rect().center())),
+        QPoint(0, -120),
+        QPoint(0, -120),
+        Qt.MouseButton.NoButton,
+        Qt.KeyboardModifier.NoModifier,
+        Qt.ScrollPhase.NoScrollPhase,
+        False,
+    )
     QApplication.sendEvent(widget, event)
 
 
@@ -316,13 +376,21 @@ def test_hand_over_writes_the_kind_that_was_chosen(bench, qtbot, tmp_path, monke
     monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "flat"), ""))
     qtbot.keyClick(bench, Qt.Key.Key_D, Qt.KeyboardModifier.ControlModifier)
     assert not ezdxf.readfile(tmp_path / "flat.dxf").audit().errors
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "SHEET.PDF"), ""))
-    qtbot.keyClick(bench, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *a: (str(tmp_path / "SHEET.PDF"), "")
+    )
+    qtbot.keyClick(
+        bench, Qt.Key.Key_B, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier
+    )
     assert (tmp_path / "SHEET.PDF").read_bytes().startswith(b"%PDF")
 
 
-@pytest.mark.parametrize(("answer", "kept", "written"), [("No", "mine", "other.crane"), ("Yes", None, "tray.crane")])
-def test_a_name_that_becomes_a_file_that_is_there_is_asked_about(bench, qtbot, tmp_path, answer, kept, written):
+@pytest.mark.parametrize(
+    ("answer", "kept", "written"), [("No", "mine", "other.crane"), ("Yes", None, "tray.crane")]
+)
+def test_a_name_that_becomes_a_file_that_is_there_is_asked_about(
+    bench, qtbot, tmp_path, answer, kept, written
+):
     window = bench
     (tmp_path / "tray.crane").write_text("mine")
     names, said = ["tray", "other"], []
@@ -347,10 +415,15 @@ def test_a_name_that_becomes_a_file_that_is_there_is_asked_about(bench, qtbot, t
         said.append(box.text())
         if answer == "No":
             QTimer.singleShot(100, type_a_name)
-        qtbot.mouseClick(box.button(getattr(QMessageBox.StandardButton, answer)), Qt.MouseButton.LeftButton)
+        qtbot.mouseClick(
+            box.button(getattr(QMessageBox.StandardButton, answer)), Qt.MouseButton.LeftButton
+        )
 
     QTimer.singleShot(100, type_a_name)
     assert window.filing.ask_save()
     assert said == ["tray.crane is there already. Replace it? “No” asks for another name."]
-    assert window.session.path == tmp_path / written and read_job(tmp_path / written) == window.session.job
+    assert (
+        window.session.path == tmp_path / written
+        and read_job(tmp_path / written) == window.session.job
+    )
     assert kept is None or (tmp_path / "tray.crane").read_text() == kept

@@ -1,4 +1,5 @@
-"""Practising by keys: an exercise opened, answered wrong and right, hinted, and written into the book."""
+"""Practising by keys: an exercise opened, answered wrong and right, hinted, and written into the
+book."""
 
 import pytest
 from PySide6.QtCore import Qt
@@ -21,7 +22,11 @@ def plain(text):
 
 def opened(qtbot, window, skill, grade, seed):
     window.activateWindow()
-    qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier)
+    qtbot.keyClick(
+        window,
+        Qt.Key.Key_L,
+        Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.ShiftModifier,
+    )
     page = window.others["practice"]
     qtbot.waitUntil(lambda: page.exercise is not None, timeout=60_000)
     page.set_exercise(skill, grade, seed)
@@ -61,7 +66,11 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
     session.book.settle()
     with Book(book_place(session.shop.parent)) as book:
         (record,) = book.find("practice")
-    assert record.who == "Ann" and record.exercise == "lay-out:1:1" and record.right == record.asked - 1
+    assert (
+        record.who == "Ann"
+        and record.exercise == "lay-out:1:1"
+        and record.right == record.asked - 1
+    )
 
 
 @pytest.mark.parametrize("skill", list(Skill))
@@ -73,7 +82,11 @@ def test_the_teachers_sheet_says_the_answers_only_where_it_is_asked_for(rack, tm
         write_exercise(asked, tmp_path / "sheet.pdf", answers=answers)
         said[answers] = paper.text_of(tmp_path / "sheet.pdf")
     for question in asked.questions:
-        letter = f"{chr(97 + question.options.index(question.answer))}) " if question.answer in question.options else ""
+        letter = (
+            f"{chr(97 + question.options.index(question.answer))}) "
+            if question.answer in question.options
+            else ""
+        )
         assert f"Answer: {letter}{paper.typed(question.answer)}" in said[True]
         assert all(paper.typed(question.says) in text for text in said.values())
     assert "Answer:" not in said[False] and "____" in said[False] and "____" not in said[True]
@@ -98,4 +111,6 @@ def test_bends_are_put_in_order_with_alt_and_the_arrows(qtbot, window):
     assert field.order == (before[1], before[0], *before[2:])
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: page.asked[0].mark is not None, timeout=60_000)
-    assert page.asked[0].said.text()[0] in "●■" and any("real machine" in c for c in page.exercise.cautions)
+    assert page.asked[0].said.text()[0] in "●■" and any(
+        "real machine" in c for c in page.exercise.cautions
+    )

@@ -1,4 +1,5 @@
-"""Rows of rivets and spots: added, placed, typed, shared with another part and taken out, by key and mouse."""
+"""Rows of rivets and spots: added, placed, typed, shared with another part and taken out, by key
+and mouse."""
 
 import pytest
 from hands import go_down_to, planned
@@ -42,10 +43,21 @@ def test_a_row_is_added_placed_and_typed_and_undone(qtbot, window):
     complaint, steps = in_rows(qtbot, window, deed)
     assert 'A joint of 60" does not fit on the back edge of the front wall' in complaint
     (row,) = session.blank.rows
-    assert row.panel == "front wall" and row.size == pytest.approx(25.4 * 5 / 32) and row.hole == pytest.approx(0.161 * 25.4)
-    assert len([h for h in session.blank.holes if h.name.startswith("rivet hole")]) == len(row.places) >= 4
+    assert (
+        row.panel == "front wall"
+        and row.size == pytest.approx(25.4 * 5 / 32)
+        and row.hole == pytest.approx(0.161 * 25.4)
+    )
+    assert (
+        len([h for h in session.blank.holes if h.name.startswith("rivet hole")])
+        == len(row.places)
+        >= 4
+    )
     assert "Rivet the front wall to the other part" in steps
-    assert any(step.startswith("Rivet the front wall") for step in mark_out(session.blank, session.job.units).steps)
+    assert any(
+        step.startswith("Rivet the front wall")
+        for step in mark_out(session.blank, session.job.units).steps
+    )
     planned(qtbot, session)
     while session.can_undo:
         session.undo()
@@ -54,7 +66,12 @@ def test_a_row_is_added_placed_and_typed_and_undone(qtbot, window):
 
 def test_a_row_is_shared_with_another_part_and_taken_out(qtbot, window):
     session = window.session
-    lid = Job(name="lid", part=OpenBox(length=100, width=80, depth=20), brake=session.job.brake, units=session.job.units)
+    lid = Job(
+        name="lid",
+        part=OpenBox(length=100, width=80, depth=20),
+        brake=session.job.brake,
+        units=session.job.units,
+    )
     assert session.add_part(lid) is None
 
     def share(dialog):

@@ -1,4 +1,5 @@
-"""Work is never lost: copies of every window, found again after a crash; files that changed meanwhile; brakes that are not there."""
+"""Work is never lost: copies of every window, found again after a crash; files that changed
+meanwhile; brakes that are not there."""
 
 from __future__ import annotations
 
@@ -55,7 +56,10 @@ def test_every_window_keeps_its_own_copy_and_a_live_one_is_not_offered(opened, q
     paths = [w.session.keeper.copy.path for w in (one, other)]
     assert paths[0] != paths[1]
     for window, path in zip((one, other), paths, strict=True):
-        qtbot.waitUntil(lambda w=window, p=path: p.exists() and read_copy(p).work == w.session.work, timeout=60_000)
+        qtbot.waitUntil(
+            lambda w=window, p=path: p.exists() and read_copy(p).work == w.session.work,
+            timeout=60_000,
+        )
     assert left_behind(safety_folder()) == ([], [])
     crash(one)
     found, said = left_behind(safety_folder())
@@ -82,7 +86,9 @@ def test_work_found_after_a_crash_is_offered(opened, qtbot, tmp_path, choice):
     first.session.choose_part(1)
     assert first.session.edit("quantity", quantity=4) is None
     path = first.session.keeper.copy.path
-    qtbot.waitUntil(lambda: path.exists() and read_copy(path).work == first.session.work, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: path.exists() and read_copy(path).work == first.session.work, timeout=60_000
+    )
     work = first.session.work
     crash(first)
     second = opened()
@@ -97,14 +103,20 @@ def test_work_found_after_a_crash_is_offered(opened, qtbot, tmp_path, choice):
 
     QTimer.singleShot(50, answer)
     second.filing.offer_recovery()
-    assert all(part.name in shown[0] for part in work.parts) and "Written" in shown[0] and "chimney.json" in shown[0]
+    assert (
+        all(part.name in shown[0] for part in work.parts)
+        and "Written" in shown[0]
+        and "chimney.json" in shown[0]
+    )
     if choice is Recover.RESTORE:
         assert second.session.work == work and second.session.at == 1
         assert second.session.unsaved and second.session.path == tmp_path / "chimney.json"
         assert not path.exists()
     else:
         assert second.session.work == before and not path.exists()
-        aside = list((safety_folder() / "kept aside").glob("*.json")) if choice is Recover.ASIDE else []
+        aside = (
+            list((safety_folder() / "kept aside").glob("*.json")) if choice is Recover.ASIDE else []
+        )
         assert len(aside) == (choice is Recover.ASIDE)
     assert left_behind(safety_folder()) == ([], [])
 
@@ -120,7 +132,9 @@ def test_a_copy_that_cannot_be_read_is_kept_as_it_is_and_said(opened, tmp_path, 
     assert kept.read_text().endswith('"work": ') and str(kept) in said[0]
 
 
-def test_work_on_a_brake_this_shop_does_not_have_opens_with_a_choice(opened, qtbot, tmp_path, monkeypatch):
+def test_work_on_a_brake_this_shop_does_not_have_opens_with_a_choice(
+    opened, qtbot, tmp_path, monkeypatch
+):
     window = opened()
     job = demo_job().model_copy(update={"brake": "someone-elses"})
     write_job(job, tmp_path / "job.json")
@@ -133,7 +147,9 @@ def test_work_on_a_brake_this_shop_does_not_have_opens_with_a_choice(opened, qtb
     monkeypatch.setattr(QInputDialog, "getItem", choose)
     assert window.filing.open_file(tmp_path / "job.json")
     assert (
-        "someone-elses" in asked[0] and window.session.job.brake == window.session.rack.brakes[1].key and window.session.unsaved
+        "someone-elses" in asked[0]
+        and window.session.job.brake == window.session.rack.brakes[1].key
+        and window.session.unsaved
     )
     monkeypatch.setattr(QInputDialog, "getItem", lambda *a: ("", False))
     before = window.session.work
@@ -146,7 +162,11 @@ def test_broken_brake_files_are_said_and_left_out(tmp_path):
     (tmp_path / "c.json").mkdir()
     (tmp_path / "d.json").write_bytes(b"\xff\xfe\x00")
     rack, said = shop_rack(tmp_path)
-    assert len(said) == 4 and all(sentence.endswith(".") for sentence in said) and len(rack.brakes) >= 4
+    assert (
+        len(said) == 4
+        and all(sentence.endswith(".") for sentence in said)
+        and len(rack.brakes) >= 4
+    )
 
 
 def test_saving_over_a_file_that_changed_asks_first(opened, qtbot, tmp_path, monkeypatch):
@@ -161,16 +181,24 @@ def test_saving_over_a_file_that_changed_asks_first(opened, qtbot, tmp_path, mon
         monkeypatch.setattr(QMessageBox, "question", lambda *a: (asked.append(str(a[2])), with_)[1])
 
     answer(buttons.Cancel)
-    assert not window.filing.save() and read_work(path) == Work.of(demo_job("deep-feeder")) and window.session.unsaved
+    assert (
+        not window.filing.save()
+        and read_work(path) == Work.of(demo_job("deep-feeder"))
+        and window.session.unsaved
+    )
     answer(buttons.Yes)
-    assert window.filing.save() and read_work(path) == window.session.work and not window.session.unsaved
+    assert (
+        window.filing.save()
+        and read_work(path) == window.session.work
+        and not window.session.unsaved
+    )
     assert "changed by another" in asked[0]
     window.session.edit("quantity", quantity=3)
     count = len(asked)
     assert window.filing.save() and len(asked) == count, "its own file is not asked about"
 
 
-# --- writing -------------------------------------------------------------------------------------------------------------------
+# --- writing ------------------------------------------------------------------------------------
 
 
 def test_writing_goes_through_links_and_keeps_the_mode(tmp_path):
@@ -179,7 +207,11 @@ def test_writing_goes_through_links_and_keeps_the_mode(tmp_path):
     real.chmod(0o640)
     link.symlink_to(real)
     write_atomically(link, b"new")
-    assert link.is_symlink() and real.read_bytes() == b"new" and stat.S_IMODE(real.stat().st_mode) == 0o640
+    assert (
+        link.is_symlink()
+        and real.read_bytes() == b"new"
+        and stat.S_IMODE(real.stat().st_mode) == 0o640
+    )
 
 
 def test_what_is_no_plain_file_is_written_straight_into(tmp_path):
@@ -199,18 +231,23 @@ def test_what_a_crash_left_half_written_is_taken_away_when_it_is_old(tmp_path):
         path.write_text("half")
     os.utime(old, (1, 1))
     write_atomically(tmp_path / "job.json", b"{}")
-    assert not old.exists() and fresh.exists() and (tmp_path / ".other.json.cccc.crane-part").exists()
+    assert (
+        not old.exists() and fresh.exists() and (tmp_path / ".other.json.cccc.crane-part").exists()
+    )
     assert json.loads((tmp_path / "job.json").read_text()) == {}
 
 
 def found_again(opened, qtbot, path):
-    """A window that went down with a job of a file on the bench, and the one that comes after it."""
+    """A window that went down with a job of a file on the bench, and the one that comes after
+    it."""
     first = opened()
     write_work(first.session.work, path)
     assert first.filing.open_file(path)
     assert first.session.edit("quantity", quantity=7) is None
     copy = first.session.keeper.copy.path
-    qtbot.waitUntil(lambda: copy.exists() and read_copy(copy).work == first.session.work, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: copy.exists() and read_copy(copy).work == first.session.work, timeout=60_000
+    )
     crash(first)
     return opened(), copy
 
@@ -218,7 +255,10 @@ def found_again(opened, qtbot, path):
 def restore(qtbot, window):
     """Press *Restore it* in the dialog that comes."""
     QTimer.singleShot(
-        50, lambda: qtbot.mouseClick(QApplication.activeModalWidget().buttons[Recover.RESTORE], Qt.MouseButton.LeftButton)
+        50,
+        lambda: qtbot.mouseClick(
+            QApplication.activeModalWidget().buttons[Recover.RESTORE], Qt.MouseButton.LeftButton
+        ),
     )
     return window.filing.offer_recovery()
 
@@ -231,7 +271,9 @@ def test_a_file_changed_since_the_crash_is_asked_about(opened, qtbot, tmp_path, 
     said, asked = [], []
     monkeypatch.setattr(window.front, "say", said.append)
     assert restore(qtbot, window) and "was changed since" in said[-1]
-    monkeypatch.setattr(QMessageBox, "question", lambda *a: asked.append(a[2]) or QMessageBox.StandardButton.Cancel)
+    monkeypatch.setattr(
+        QMessageBox, "question", lambda *a: asked.append(a[2]) or QMessageBox.StandardButton.Cancel
+    )
     assert not window.filing.save() and len(asked) == 1 and read_work(path) == others
 
 
@@ -244,5 +286,9 @@ def test_the_copy_found_stays_until_the_next_is_on_disk(opened, qtbot, tmp_path,
         raise FileError("The disk is full.")
 
     monkeypatch.setattr(SafetyCopy, "write", full)
-    assert restore(qtbot, window) and window.session.job.quantity == 7 and said[-1] == "Restored; not saved yet."
+    assert (
+        restore(qtbot, window)
+        and window.session.job.quantity == 7
+        and said[-1] == "Restored; not saved yet."
+    )
     assert copy.exists() and read_copy(copy).work == window.session.work

@@ -1,11 +1,19 @@
-"""What can be read and hit: contrast of both looks (WCAG 2.1, 1.4.3 and 1.4.11, from memory), sizes of what is touched at the brake,
-the look of the desktop."""
+"""What can be read and hit: contrast of both looks (WCAG 2.1, 1.4.3 and 1.4.11, from memory), sizes
+of what is touched at the brake, the look of the desktop."""
 
 import pytest
 from hands import planned
 from PySide6 import QtGui
 from PySide6.QtCore import QPoint, Qt
-from PySide6.QtWidgets import QAbstractButton, QApplication, QComboBox, QLabel, QLineEdit, QMessageBox, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QComboBox,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+    QWidget,
+)
 from views import settle
 
 from zealous_crane.demo import demo_job
@@ -47,7 +55,10 @@ def test_words_and_borders_stand_out(look):
         assert contrast(colour, look.chrome) >= TEXT, "the verdict and the rail"
     for sign in (look.stop, look.care, look.works):
         assert contrast(sign, look.chrome) >= SHAPES
-    assert contrast(look.scribe, look.layout) >= TEXT and contrast(look.tool_edge, look.bench) >= SHAPES
+    assert (
+        contrast(look.scribe, look.layout) >= TEXT
+        and contrast(look.tool_edge, look.bench) >= SHAPES
+    )
 
 
 def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):
@@ -57,24 +68,34 @@ def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):
     qtbot.waitUntil(window.isActiveWindow)
     qtbot.keyClick(window, Qt.Key.Key_F5)
     page = window.others["at-the-brake"]
-    touched = [w for kind in (QAbstractButton, QLineEdit) for w in page.findChildren(kind) if w.isVisible()]
+    touched = [
+        w for kind in (QAbstractButton, QLineEdit) for w in page.findChildren(kind) if w.isVisible()
+    ]
     assert len(touched) >= 4
     for widget in touched:
-        assert widget.height() >= TOUCH and widget.width() >= TOUCH, (type(widget).__name__, widget.size())
+        assert widget.height() >= TOUCH and widget.width() >= TOUCH, (
+            type(widget).__name__,
+            widget.size(),
+        )
     assert page.width() <= 1024
 
 
 def grounds(shown):
     """Colours behind the buttons of a window's rail."""
     seen = shown.grab().toImage()
-    return {seen.pixelColor(button.mapTo(shown, QPoint(2, 2))).name() for button in shown.findChildren(StageButton)}
+    return {
+        seen.pixelColor(button.mapTo(shown, QPoint(2, 2))).name()
+        for button in shown.findChildren(StageButton)
+    }
 
 
 def test_the_desktops_look_is_followed_until_one_is_chosen(qtbot, window, tmp_path, monkeypatch):
     window.front.remembered = Remembered(tmp_path / "w.ini")
     desktop = {"dark": True}
     real = window_module.looked_for
-    monkeypatch.setattr(window_module, "looked_for", lambda dark: real(desktop["dark"] if dark is None else dark))
+    monkeypatch.setattr(
+        window_module, "looked_for", lambda dark: real(desktop["dark"] if dark is None else dark)
+    )
     window._desktop_changed()
     assert window.front.look is DARK and Remembered(tmp_path / "w.ini").dark is None
     desktop["dark"] = False
@@ -119,7 +140,8 @@ def test_a_page_finds_its_job_by_the_code_at_its_foot(qtbot, window, tmp_path, m
 
 @pytest.mark.parametrize("text", [100, 150])
 def test_a_small_screen_loses_nothing(qtbot, rack, text):
-    """The window goes on a screen of 1024 × 700, and nothing is wider than its place, with letters half as large again too."""
+    """The window goes on a screen of 1024 × 700, and nothing is wider than its place, with letters
+    half as large again too."""
     app, usual = application(), application().font()
     scale_text(text)
     app.setFont(font(10))
@@ -141,9 +163,15 @@ def test_a_small_screen_loses_nothing(qtbot, rack, text):
                     assert left >= 0
             for widget in stage.findChildren(QWidget):
                 # The cards of the bends scroll sideways.
-                if isinstance(widget, QAbstractButton | QComboBox | QLineEdit | QLabel) and not isinstance(widget, BendCard):
+                if isinstance(
+                    widget, QAbstractButton | QComboBox | QLineEdit | QLabel
+                ) and not isinstance(widget, BendCard):
                     seen = widget.visibleRegion().boundingRect()
-                    assert not seen.height() or seen.width() == widget.width(), (id_, widget, widget.accessibleName())
+                    assert not seen.height() or seen.width() == widget.width(), (
+                        id_,
+                        widget,
+                        widget.accessibleName(),
+                    )
         small.show_at_brake()
         qtbot.wait(30)
         assert small.width() == 1024 and small.height() <= 700
@@ -165,7 +193,11 @@ def test_the_keys_fit_a_small_screen_and_are_all_there(window):
 def test_a_name_that_looks_like_markup_is_a_name(qtbot, window, monkeypatch):
     """`<b>` in a part's name: no label, message or tool tip takes it for markup."""
     asked = []
-    monkeypatch.setattr(QMessageBox, "question", lambda *words: asked.append(words[2]) or QMessageBox.StandardButton.Discard)
+    monkeypatch.setattr(
+        QMessageBox,
+        "question",
+        lambda *words: asked.append(words[2]) or QMessageBox.StandardButton.Discard,
+    )
     name = "Tray <b>bold</b> <img src=x>"
     assert not window.session.edit("name", name=name)
     planned(qtbot, window.session)
@@ -173,7 +205,9 @@ def test_a_name_that_looks_like_markup_is_a_name(qtbot, window, monkeypatch):
         window.show_stage(stage)
         QApplication.processEvents()
     for label in window.findChildren(QLabel):
-        plain = label.textFormat() is Qt.TextFormat.PlainText or not QtGui.Qt.mightBeRichText(label.text())
+        plain = label.textFormat() is Qt.TextFormat.PlainText or not QtGui.Qt.mightBeRichText(
+            label.text()
+        )
         assert plain or "bold</b>" not in label.text(), label.text()
     assert not [w.toolTip() for w in window.findChildren(QWidget) if "<b>bold" in w.toolTip()]
     window.close()

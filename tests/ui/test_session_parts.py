@@ -15,7 +15,9 @@ from zealous_crane.work.work import Work
 @pytest.fixture
 def session(qtbot, rack, tmp_path):
     application()
-    made = Session(demo_work("wax-melter-chimney"), rack, SafetyCopy(tmp_path / "benches" / "bench.json"))
+    made = Session(
+        demo_work("wax-melter-chimney"), rack, SafetyCopy(tmp_path / "benches" / "bench.json")
+    )
     yield made
     made.close()
 
@@ -23,7 +25,10 @@ def session(qtbot, rack, tmp_path):
 def widen(session, by):
     part = session.job.part
     return session.change(
-        session.job.model_copy(update={"part": part.model_copy(update={"length": part.length + by})}), "length"
+        session.job.model_copy(
+            update={"part": part.model_copy(update={"length": part.length + by})}
+        ),
+        "length",
     )
 
 
@@ -40,14 +45,19 @@ def test_a_follower_is_answered_with_its_master(session):
     session.choose_part(1)
     said = widen(session, 5.0)
     assert "follows from Chimney sleeve" in said
-    assert session.change(session.job.model_copy(update={"quantity": 7})) is None and session.job.quantity == 7
+    assert (
+        session.change(session.job.model_copy(update={"quantity": 7})) is None
+        and session.job.quantity == 7
+    )
     assert any("to fit" in s.what for s in session.blank.sums)
 
 
 def test_a_master_that_leaves_a_follower_nothing_is_refused_whole(session):
     work = session.work
     part = session.job.part
-    said = session.change(session.job.model_copy(update={"part": part.model_copy(update={"length": 3.0})}))
+    said = session.change(
+        session.job.model_copy(update={"part": part.model_copy(update={"length": 3.0})})
+    )
     assert said and session.work is work
 
 
@@ -82,7 +92,9 @@ def test_fits_that_go_round_are_refused(session):
     pairs = (Pairing(follower="length", master="length"),)
     ring = (Fit(follower=0, master=1, rule="over", sizes=pairs), *session.work.fits)
     assert "circle" in session.set_fits(ring)
-    unknown = (Fit(follower=1, master=0, rule="over", sizes=(Pairing(follower="length", master="girth"),)),)
+    unknown = (
+        Fit(follower=1, master=0, rule="over", sizes=(Pairing(follower="length", master="girth"),)),
+    )
     assert "girth" in session.set_fits(unknown)
     assert session.set_fits(()) is None and session.work.fits == ()
 

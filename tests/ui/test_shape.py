@@ -75,7 +75,9 @@ def click(qtbot, window, where):
     original = QMenu.popup
     QMenu.popup = lambda self, *_: shown.append(self)
     try:
-        qtbot.mouseClick(canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(where.x()), round(where.y())))
+        qtbot.mouseClick(
+            canvas, Qt.MouseButton.LeftButton, pos=QPoint(round(where.x()), round(where.y()))
+        )
     finally:
         QMenu.popup = original
     return shown[0] if shown else None
@@ -96,12 +98,18 @@ def test_every_kind_has_a_form_and_answers_typing(bench, qtbot, name):
     window = bench(name)
     form, part = window.stages["shape"].form, window.session.job.part
     assert form is not None and window.stages["shape"].kind.text() == part.label
-    lengths = [(n, f) for n, f in form.fields.items() if isinstance(f, LengthField) and isinstance(getattr(part, n), float)]
+    lengths = [
+        (n, f)
+        for n, f in form.fields.items()
+        if isinstance(f, LengthField) and isinstance(getattr(part, n), float)
+    ]
     assert len(lengths) >= 1 or name in ("extractor-guard", "frame-rail", "drip-pan-in-rail")
     for field, widget in lengths[:2]:
         before = getattr(window.session.job.part, field)
         retype(qtbot, widget, f"{before * 1.05:.2f} mm")
-        assert getattr(window.session.job.part, field) == pytest.approx(before * 1.05, abs=0.01), widget.complaint.text()
+        assert getattr(window.session.job.part, field) == pytest.approx(before * 1.05, abs=0.01), (
+            widget.complaint.text()
+        )
         retype(qtbot, widget, "minus one")
         assert widget.complaint.isVisible()
         assert getattr(window.session.job.part, field) == pytest.approx(before * 1.05, abs=0.01)
@@ -121,16 +129,24 @@ def every_model(kind=BaseModel):
 
 
 def test_hints_speak_to_people_and_not_to_programs():
-    """No hint says None, and none says mm of a field that takes the units of the job; where figures stand in it their unit stays."""
+    """No hint says None, and none says mm of a field that takes the units of the job; where figures
+    stand in it their unit stays."""
     seen = 0
     for model in every_model():
         if model.__module__.startswith("zealous_crane"):
             for name, said in attribute_docs(model).items():
                 seen += 1
-                assert not re.search(r"\bNone\b|(?<!\d )\bmm\b(?! \(common| or )", said), (model, name, said)
+                assert not re.search(r"\bNone\b|(?<!\d )\bmm\b(?! \(common| or )", said), (
+                    model,
+                    name,
+                    said,
+                )
                 assert said and said[0] not in " ,;.", (model, name, said)
     assert seen > 300
-    assert "empty takes 1/2 in" in attribute_docs(DuctShape)["hem"] and "0.8 mm" in attribute_docs(Job)["thickness"]
+    assert (
+        "empty takes 1/2 in" in attribute_docs(DuctShape)["hem"]
+        and "0.8 mm" in attribute_docs(Job)["thickness"]
+    )
 
 
 def test_a_wall_with_no_room_between_its_ears_is_refused_where_it_is_typed(bench, qtbot):
@@ -139,21 +155,32 @@ def test_a_wall_with_no_room_between_its_ears_is_refused_where_it_is_typed(bench
     field = window.stages["shape"].field("length")
     retype(qtbot, field, "2 mm")
     said = field.complaint.text()
-    assert field.complaint.isVisible() and "Beside folded corners its two ends give way" in said and "longer than" in said
+    assert (
+        field.complaint.isVisible()
+        and "Beside folded corners its two ends give way" in said
+        and "longer than" in said
+    )
     assert window.session.job == before
 
 
 def test_an_edge_is_clicked_and_hemmed_and_undone(bench, qtbot):
     window = bench("syrup-tray")
     before = window.session.job
-    edge = next(e for e in window.stages["shape"].flat.handles().edges if e.panel == "front wall" and e.edge == "back")
+    edge = next(
+        e
+        for e in window.stages["shape"].flat.handles().edges
+        if e.panel == "front wall" and e.edge == "back"
+    )
     menu = click(qtbot, window, place(window, edge.start * 0.4 + edge.end * 0.6))
     action(menu, "Closed hem").trigger()
     part = window.session.job.part
     assert isinstance(part, DrawnPart) and isinstance(part.tree.flanges[0].flanges[0], Hem)
     assert window.session.blank.size[1] == pytest.approx(15.25 * INCH + INCH / 2)
     # The tree shows it, chosen, with a form for it; its length is typed there.
-    assert window.stages["shape"].designer.chosen == ("standing", (0, 0)) and window.stages["shape"].designer.tree.isVisible()
+    assert (
+        window.stages["shape"].designer.chosen == ("standing", (0, 0))
+        and window.stages["shape"].designer.tree.isVisible()
+    )
     retype(qtbot, window.stages["shape"].field("length"), "3/8")
     assert window.session.blank.size[1] == pytest.approx((15.25 + 0.375) * INCH)
     retype(qtbot, window.stages["shape"].field("length"), "0.01")
@@ -169,7 +196,9 @@ def test_a_corner_is_clicked_and_changed(bench, qtbot):
     menu = click(qtbot, window, place(window, corner.point))
     action(menu, "This corner: tab").trigger()
     tree = window.session.job.part.tree
-    assert [c.at for c in tree.corners] == [corner.at] and tree.corners[0].corner.rule is CornerRule.TAB
+    assert [c.at for c in tree.corners] == [corner.at] and tree.corners[
+        0
+    ].corner.rule is CornerRule.TAB
     assert any(p.name.endswith("tab") for p in window.session.blank.panels)
     menu = click(qtbot, window, place(window, corner.point))
     action(menu, "All corners: folded ear").trigger()
@@ -214,7 +243,9 @@ def test_a_hole_is_placed_dragged_and_typed(bench, qtbot):
     assert window.session.blank.holes[0].size[0] == pytest.approx(INCH / 2)
     choose(window.stages["shape"].field("x.edge"), "left")
     retype(qtbot, window.stages["shape"].field("x.value"), "1 1/2")
-    assert window.session.blank.holes[0].centre[0] == pytest.approx(base.min(axis=0)[0] + 1.5 * INCH)
+    assert window.session.blank.holes[0].centre[0] == pytest.approx(
+        base.min(axis=0)[0] + 1.5 * INCH
+    )
     window.stages["shape"].designer.take_away()
     assert not window.session.blank.holes
 
@@ -232,7 +263,9 @@ def test_panels_are_stiffened_and_slotted(bench):
     form = designer.form
     form.fields["slots"].switch.click()
     assert window.session.job.part.tree.flanges[1].slots.count == 4
-    assert isinstance(form, ModelForm) and any(h.kind == "fold slot" for h in window.session.blank.holes)
+    assert isinstance(form, ModelForm) and any(
+        h.kind == "fold slot" for h in window.session.blank.holes
+    )
 
 
 def test_the_keyboard_reaches_every_edge(bench, qtbot):
@@ -250,7 +283,10 @@ def test_the_keyboard_reaches_every_edge(bench, qtbot):
 def test_a_follower_follows_and_cannot_be_pulled_away(bench, qtbot):
     window = bench("hive-scale", 1)
     session = window.session
-    assert session.job.part.width == pytest.approx(110.5) and "follow" in window.stages["shape"].parts.follows.text()
+    assert (
+        session.job.part.width == pytest.approx(110.5)
+        and "follow" in window.stages["shape"].parts.follows.text()
+    )
     retype(qtbot, window.stages["shape"].field("width"), "120 mm")
     assert "follows from" in window.stages["shape"].field("width").complaint.text()
     assert any("to fit" in b.text() for b in window.stages["shape"].sums.buttons if b.isVisible())
@@ -294,11 +330,20 @@ def test_parts_are_added_and_taken_out(bench, tmp_path):
     window.show_start(adding=True)
     assert "Add a part" in window.others["start"].title.text()
     card = next(
-        c for c in window.others["start"].cards if c.work.parts[0].part.kind == "cap" or c.work.name.startswith("Chimney")
+        c
+        for c in window.others["start"].cards
+        if c.work.parts[0].part.kind == "cap" or c.work.name.startswith("Chimney")
     )
     card._open(card.work)
-    assert len(window.session.work.parts) == 2 and window.session.at == 1 and window.stages["shape"].isVisible()
-    assert window.filing.save_to(tmp_path / "work.json") and len(read_work(tmp_path / "work.json").parts) == 2
+    assert (
+        len(window.session.work.parts) == 2
+        and window.session.at == 1
+        and window.stages["shape"].isVisible()
+    )
+    assert (
+        window.filing.save_to(tmp_path / "work.json")
+        and len(read_work(tmp_path / "work.json").parts) == 2
+    )
     window.stages["shape"].parts.remove.click()
     assert len(window.session.work.parts) == 1 and window.session.at == 0
     assert window.session.remove_part() == "The work has only this part."
@@ -314,7 +359,10 @@ def test_every_school_is_chosen_and_compared(bench, qtbot):
         assert (window.session.job.school.school if window.session.job.school else None) == chosen
     choose(panel.school, "shop-table")
     retype(qtbot, panel.strips, "98.4 mm, 50 mm, 50 mm; 98.6 mm, 50 mm, 50 mm")
-    assert len(window.session.job.school.strips) == 2 and '2 near 90°: BD 0.059"' in panel.spread.text()
+    assert (
+        len(window.session.job.school.strips) == 2
+        and '2 near 90°: BD 0.059"' in panel.spread.text()
+    )
     retype(qtbot, panel.strips, "98.4 mm")
     assert "A strip is" in panel.strips.complaint.text()
     table = SchoolTable(window.session, window)
@@ -328,12 +376,18 @@ def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeyp
     write_dxf(window.session.blank, tmp_path / "tray.dxf")
     assert window.filing.open_drawing(tmp_path / "tray.dxf") == ()
     part = window.session.job.part
-    assert isinstance(part, FlatPart) and len(part.flat.folds) == 4 and window.stages["shape"].designer.isVisible()
+    assert (
+        isinstance(part, FlatPart)
+        and len(part.flat.folds) == 4
+        and window.stages["shape"].designer.isVisible()
+    )
     window.show_stage("lay-out")
     assert "Scribe" in window.stages["lay-out"].steps.text()
     window.show_stage("shape")
     retype(qtbot, window.stages["shape"].field("angle"), "-75")
-    assert window.session.blank.folds[0].angle in (-75, 90) and -75 in {f.angle for f in window.session.blank.folds}
+    assert window.session.blank.folds[0].angle in (-75, 90) and -75 in {
+        f.angle for f in window.session.blank.folds
+    }
     said = []
     monkeypatch.setattr(QMessageBox, "warning", lambda *a: said.append(a[2]))
     (tmp_path / "bad.dxf").write_text("nothing")
@@ -342,7 +396,9 @@ def test_a_drawing_is_read_and_its_folds_are_set(bench, qtbot, tmp_path, monkeyp
     assert said and window.session.job == before
 
 
-@pytest.mark.parametrize(("label", "long"), [("Millimetres", 12.0), ("Inches", 304.8), ("Cancel", None)])
+@pytest.mark.parametrize(
+    ("label", "long"), [("Millimetres", 12.0), ("Inches", 304.8), ("Cancel", None)]
+)
 def test_a_drawing_without_a_unit_is_asked_for_one(bench, qtbot, tmp_path, label, long):
     window = bench("syrup-tray")
     document = ezdxf.new("R2010")
@@ -376,12 +432,14 @@ def test_everything_is_handed_over(bench, tmp_path):
     # 18 3/4 × 16 1/4 in takes six letter pages at full size.
     # Six at full size, and one with how the corners are cut.
     assert (tmp_path / "template.pdf").read_bytes().count(b"/Type /Page\n") == 7
-    # Off the plate: register marks and page names are in the pictures; the film is asked on Lay out.
+    # Off the plate: register marks and page names are in the pictures; the film is asked on Lay
+    # out.
     window.show_stage("lay-out")
     choose(window.stages["lay-out"].film, "outside")
     ready(window.stages["lay-out"])
     assert (
-        window.session.job.film == "outside" and "Film or finish lies on the outside" in window.stages["lay-out"].steps.text()
+        window.session.job.film == "outside"
+        and "Film or finish lies on the outside" in window.stages["lay-out"].steps.text()
     )
 
 
@@ -409,7 +467,9 @@ def test_the_tree_offers_what_is_free(bench, qtbot):
     window = bench("syrup-tray")
     box = window.session.job.part.design(0.8)
     assert free_edges(box, ()) == () and free_edges(box, (0,)) == ("right", "back", "left")
-    hexagon = Design(base=PolygonBase(corners=((0, 0), (50, 0), (80, 40), (50, 80), (0, 80), (-30, 40))))
+    hexagon = Design(
+        base=PolygonBase(corners=((0, 0), (50, 0), (80, 40), (50, 80), (0, 80), (-30, 40)))
+    )
     assert free_edges(hexagon, ()) == tuple(f"edge-{i}" for i in range(1, 7))
     facet = Facet(edge="right", corners=((0, 0), (40, 0), (20, 30)))
     odd = Design(base=Base(length=100, width=40), flanges=(facet, Seam(edge="left", form="lap")))
@@ -433,7 +493,9 @@ def test_the_menu_of_the_tree_is_built(bench, qtbot, monkeypatch):
     designer = window.stages["shape"].designer
     designer.open_up()
     shown = []
-    monkeypatch.setattr(QMenu, "popup", lambda self, *_: shown.append([a.text() for a in self.actions()]))
+    monkeypatch.setattr(
+        QMenu, "popup", lambda self, *_: shown.append([a.text() for a in self.actions()])
+    )
     designer._tree_menu(QPoint(5, 5))
     assert shown == [], "all edges of the base are taken and the base cannot be taken away"
     designer.chosen = ("standing", (1,))
@@ -457,7 +519,10 @@ def test_pointing_at_what_a_rule_added_says_so(bench):
     found = window.stages["shape"].flat.handles()
     tab = next(e for e in found.edges if e.name == "right front tab")
     menu = window.stages["shape"].designer.menu_for(tab, found.axes, found.paths)
-    assert "comes from the corner's rule" in menu.actions()[0].text() and not menu.actions()[0].isEnabled()
+    assert (
+        "comes from the corner's rule" in menu.actions()[0].text()
+        and not menu.actions()[0].isEnabled()
+    )
     wall = next(e for e in found.edges if e.panel == "base" and e.edge == "front")
     menu = window.stages["shape"].designer.menu_for(wall, found.axes, found.paths)
     action(menu, "Take the front wall away").trigger()
@@ -471,7 +536,10 @@ def test_a_datum_is_chosen_and_everything_is_struck_from_it(bench, qtbot):
     window = bench("syrup-tray")
     window.show_stage("lay-out")
     stage = window.stages["lay-out"]
-    assert "Four corners alike: scribe" in stage.corners.text() and stage.strike_from.currentData() == "nearest"
+    assert (
+        "Four corners alike: scribe" in stage.corners.text()
+        and stage.strike_from.currentData() == "nearest"
+    )
     stage.strike_from.setFocus()
     qtbot.keyClick(stage.strike_from, Qt.Key.Key_Down)
     assert window.session.job.strike_from == "left front"
@@ -493,8 +561,12 @@ def test_a_corner_is_shown_enlarged_where_there_is_a_recipe(bench):
     picture = window.stages["lay-out"].corner_pictures
     assert picture.isVisible() and picture.accessibleName() == "The corners enlarged"
     image = picture.grab().toImage()
-    seen = {image.pixelColor(x, y).name() for x in range(image.width()) for y in range(image.height())}
-    assert {window.front.look.layout, window.front.look.waste} <= seen, "sheet and waste are both there"
+    seen = {
+        image.pixelColor(x, y).name() for x in range(image.width()) for y in range(image.height())
+    }
+    assert {window.front.look.layout, window.front.look.waste} <= seen, (
+        "sheet and waste are both there"
+    )
     # A pan with folded corners cuts none.
     window.session.start_with(demo_work("hive-roof"))
     ready(window.stages["lay-out"])
@@ -510,8 +582,11 @@ def test_a_hole_is_taken_over_from_three_measured_points(bench, qtbot):
 
     def in_dialog():
         dialog = QApplication.activeModalWidget()
-        # A hole of 1" across, 4" from the left and 3" from the front: its left, right and back edge are touched.
-        for (x, y), texts in zip(dialog.points, (("3 1/2", "3"), ("4 1/2", "3"), ("4", "3 1/2")), strict=False):
+        # A hole of 1" across, 4" from the left and 3" from the front: its left, right and back edge
+        # are touched.
+        for (x, y), texts in zip(
+            dialog.points, (("3 1/2", "3"), ("4 1/2", "3"), ("4", "3 1/2")), strict=False
+        ):
             for line, text in ((x, texts[0]), (y, texts[1])):
                 line.setFocus()
                 qtbot.keyClicks(line, text)
@@ -521,7 +596,10 @@ def test_a_hole_is_taken_over_from_three_measured_points(bench, qtbot):
 
     QTimer.singleShot(50, in_dialog)
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    assert said[-2].startswith("2 of 3") and said[-1] == '⌀ 1.000", 4.000" from the left, 3.000" from the front'
+    assert (
+        said[-2].startswith("2 of 3")
+        and said[-1] == '⌀ 1.000", 4.000" from the left, 3.000" from the front'
+    )
     (hole,) = window.session.blank.holes
     base = window.session.blank.panels[0].polygon.min(axis=0)
     assert hole.size[0] == pytest.approx(INCH, abs=1e-3)
@@ -535,12 +613,16 @@ def test_the_rule_chosen_for_notch_lines_moves_them_at_once(bench, qtbot):
     window = bench("syrup-tray")
     window.show_stage("lay-out")
     stage = window.stages["lay-out"]
-    before = [s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"]
+    before = [
+        s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"
+    ]
     stage.ruler.setFocus()
     for _ in range(3):
         qtbot.keyClick(stage.ruler, Qt.Key.Key_Down)
     assert window.session.job.ruler == "1/16 in"
-    after = [s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"]
+    after = [
+        s.setting for s in mark_out(window.session.blank, Units.FRACTIONS).scribe if s.kind == "cut"
+    ]
     assert after != before and all(abs(s / 1.5875 - round(s / 1.5875)) < 1e-6 for s in after)
 
 
@@ -562,7 +644,9 @@ def test_holes_and_flanges_are_moved_and_taken_away_by_keys(bench, qtbot):
     before = session.job.part.tree.cutouts[hole.index].x.value
     qtbot.keyClick(shape.flat, Qt.Key.Key_Right, Qt.KeyboardModifier.ShiftModifier)
     moved = session.job.part.tree.cutouts[hole.index].x.value
-    assert abs(moved - before) == pytest.approx(INCH / 16 if session.job.units.is_inch else 1.0, abs=1e-6)
+    assert abs(moved - before) == pytest.approx(
+        INCH / 16 if session.job.units.is_inch else 1.0, abs=1e-6
+    )
     fine = Qt.KeyboardModifier.ShiftModifier | Qt.KeyboardModifier.ControlModifier
     qtbot.keyClick(shape.flat, Qt.Key.Key_Left, fine)
     assert 0 < abs(session.job.part.tree.cutouts[hole.index].x.value - moved) < 0.5
@@ -572,7 +656,9 @@ def test_holes_and_flanges_are_moved_and_taken_away_by_keys(bench, qtbot):
     session.undo()
     assert len(session.job.part.tree.cutouts) == 1
     wall = stepped_to(
-        qtbot, shape.flat, lambda over: isinstance(over, EdgeHandle) and bool(over.name) and over.path is not None
+        qtbot,
+        shape.flat,
+        lambda over: isinstance(over, EdgeHandle) and bool(over.name) and over.path is not None,
     )
     qtbot.keyClick(shape.flat, Qt.Key.Key_Delete)
     assert wall.name not in [panel.name for panel in session.blank.panels]

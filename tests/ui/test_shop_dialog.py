@@ -1,4 +1,5 @@
-"""The shop: machines copied, renamed, retired and handed out by key and mouse, undone, and there again after a start."""
+"""The shop: machines copied, renamed, retired and handed out by key and mouse, undone, and there
+again after a start."""
 
 import pytest
 from hands import choose, planned, retype
@@ -96,7 +97,15 @@ def test_a_retired_machine_is_offered_no_more_but_still_found(qtbot, window):
 def test_the_stock_of_the_book_is_shown(qtbot, window):
     session = window.session
     session.book.note(
-        StockRecord(what="off-cut", metal="brass", thickness=1.0, length=508, width=254, count=2, name="by the wall")
+        StockRecord(
+            what="off-cut",
+            metal="brass",
+            thickness=1.0,
+            length=508,
+            width=254,
+            count=2,
+            name="by the wall",
+        )
     )
     session.book.settle()
 
@@ -105,7 +114,13 @@ def test_the_stock_of_the_book_is_shown(qtbot, window):
         return [dialog.stock.pieces.item(0, j).text() for j in range(5)]
 
     what, metal, piece, count, name = in_shop(qtbot, window, look)
-    assert what == "off-cut" and "rass" in metal and count == "2" and name == "by the wall" and "20" in piece
+    assert (
+        what == "off-cut"
+        and "rass" in metal
+        and count == "2"
+        and name == "by the wall"
+        and "20" in piece
+    )
 
 
 def test_sheets_are_written_in_counted_down_and_missed(qtbot, window):
@@ -208,7 +223,13 @@ def test_another_unit_of_force_changes_what_is_on_show(qtbot, rack, own_crew_win
 def own_crew_window(qtbot, rack):
     """A session with a crew of its own, on a press too weak for the part."""
     weak = rack["honey-press-2000"].model_copy(update={"force": 10.0, "key": "weak"})
-    job = Job(part=SingleBend(first=60, second=50, length=400), metal="mild-steel", thickness="3 mm", units="mm", brake="weak")
+    job = Job(
+        part=SingleBend(first=60, second=50, length=400),
+        metal="mild-steel",
+        thickness="3 mm",
+        units="mm",
+        brake="weak",
+    )
     crew = Crew()
     session = Session(job, MachineLibrary((weak,)), crew=crew)
     with qtbot.waitSignal(session.rested, timeout=60_000):

@@ -16,10 +16,16 @@ from zealous_crane.ui.window.window import Window
 
 
 def test_damaged_settings_are_kept_beside_and_said(tmp_path):
-    for number, damaged in enumerate(('{"ways": {"school": ', '{"cut_from": {"sheet_length": -4}}'), start=1):
+    for number, damaged in enumerate(
+        ('{"ways": {"school": ', '{"cut_from": {"sheet_length": -4}}'), start=1
+    ):
         (tmp_path / SETTINGS).write_text(damaged)
         usual, said = read_settings(tmp_path)
-        assert usual == ShopSettings() and "kept beside" in said and (tmp_path / SETTINGS).read_text() == damaged
+        assert (
+            usual == ShopSettings()
+            and "kept beside" in said
+            and (tmp_path / SETTINGS).read_text() == damaged
+        )
         assert write_settings(tmp_path, usual) is None
         assert read_settings(tmp_path) == (usual, None)
         beside = sorted(path.read_text() for path in tmp_path.glob("*damaged*"))
@@ -105,9 +111,15 @@ def test_where_both_changed_one_figure_the_later_stands(at_one_shop):
 
 def test_two_machines_begun_under_one_key_are_two(at_one_shop):
     one, other = at_one_shop(), at_one_shop()
-    begun = [one.brake.model_copy(update={"key": "own-1", "name": name}) for name in ("By the door", "In the loft")]
+    begun = [
+        one.brake.model_copy(update={"key": "own-1", "name": name})
+        for name in ("By the door", "In the loft")
+    ]
     assert one.keep_brake(begun[0]) is None and other.keep_brake(begun[1]) is None
-    assert {on_disk(one, key).name for key in ("own-1", "own-1-2")} == {"By the door", "In the loft"}
+    assert {on_disk(one, key).name for key in ("own-1", "own-1-2")} == {
+        "By the door",
+        "In the loft",
+    }
     assert other.brake.name == "In the loft" and other.brake.key == "own-1-2"
 
 
@@ -151,12 +163,21 @@ def test_examples_give_way_to_the_shops_own_machines(at_one_shop):
         ({"a": 1}, {"a": 2}, {"a": 3}, {"a": 2}),
         ([1, 2], [1, 2], [1, 2, 3], [1, 2, 3]),
         ([1, 2], [0, 1, 2], [1, 2, 3], [0, 1, 2]),
-        ([{"key": "x", "n": 1}], [{"key": "x", "n": 1}, {"key": "y", "n": 1}], [{"key": "x", "n": 2}, {"key": "z", "n": 1}],
-         [{"key": "x", "n": 2}, {"key": "y", "n": 1}, {"key": "z", "n": 1}]),
-        ([{"key": "x"}, {"key": "y"}], [{"key": "y"}], [{"key": "x"}, {"key": "y"}, {"key": "z"}], [{"key": "y"}, {"key": "z"}]),
+        (
+            [{"key": "x", "n": 1}],
+            [{"key": "x", "n": 1}, {"key": "y", "n": 1}],
+            [{"key": "x", "n": 2}, {"key": "z", "n": 1}],
+            [{"key": "x", "n": 2}, {"key": "y", "n": 1}, {"key": "z", "n": 1}],
+        ),
+        (
+            [{"key": "x"}, {"key": "y"}],
+            [{"key": "y"}],
+            [{"key": "x"}, {"key": "y"}, {"key": "z"}],
+            [{"key": "y"}, {"key": "z"}],
+        ),
         ({"a": None}, {"a": None}, {"a": 4}, {"a": 4}),
         ({"a": 4}, {"a": None}, {"a": 4}, {"a": None}),
     ],
-)  # fmt: skip
+)
 def test_plain_values_of_two_windows(base, mine, theirs, both):
     assert merged(base, mine, theirs) == both

@@ -25,12 +25,21 @@ def pages(qtbot):
 
         return make
 
-    return StagePages(stack, {name: maker(name) for name in ("first", "second", "third")}), stack, made
+    return (
+        StagePages(stack, {name: maker(name) for name in ("first", "second", "third")}),
+        stack,
+        made,
+    )
 
 
 def test_a_page_is_made_once_and_when_it_is_wanted(pages):
     stages, stack, made = pages
-    assert list(stages) == ["first", "second", "third"] and len(stages) == 3 and made == [] and stack.count() == 0
+    assert (
+        list(stages) == ["first", "second", "third"]
+        and len(stages) == 3
+        and made == []
+        and stack.count() == 0
+    )
     second = stages["second"]
     assert stages["second"] is second and made == ["second"] and stack.indexOf(second) == 0
     assert stages.of(second) == "second" and stages.of(QWidget()) is None and made == ["second"]
@@ -39,7 +48,9 @@ def test_a_page_is_made_once_and_when_it_is_wanted(pages):
         stages["fourth"]
 
 
-def test_the_rest_is_made_a_page_at_a_time(pages, qtbot, monkeypatch, pages_are_made_when_they_are_wanted):
+def test_the_rest_is_made_a_page_at_a_time(
+    pages, qtbot, monkeypatch, pages_are_made_when_they_are_wanted
+):
     monkeypatch.setattr(ahead, "BETWEEN", pages_are_made_when_they_are_wanted)
     stages, stack, made = pages
     stages["third"]
@@ -90,17 +101,31 @@ window.session.mark_saved()
 window.close()
 print(*(standing & {f"zealous_crane.{name}" for name in sys.argv[1:]}))
 print(*(name for name in brought_in() - ahead if not name.startswith(("zealous_crane.ui.", "zealous_crane.paint.", "zealous_crane.paper."))))
-"""
+"""  # noqa: E501
 
 
 def test_no_window_waits_for_what_it_does_not_show_and_pages_made_ahead_find_theirs_there():
     later = (
-        "planning.plan", "inspection.model", "bending.machines", "planning.search", "planning.planner", "inspection.inspection",
-        "cutting.summary", "io.dxf_read", "practice.make", "ui.pages.bend", "ui.pages.at_brake", "ui.widgets.designer",
-        "ui.dialogs.printing", "ui.dialogs.brake", "ui.pages.start",
-    )  # fmt: skip
+        "planning.plan",
+        "inspection.model",
+        "bending.machines",
+        "planning.search",
+        "planning.planner",
+        "inspection.inspection",
+        "cutting.summary",
+        "io.dxf_read",
+        "practice.make",
+        "ui.pages.bend",
+        "ui.pages.at_brake",
+        "ui.widgets.designer",
+        "ui.dialogs.printing",
+        "ui.dialogs.brake",
+        "ui.pages.start",
+    )
     for name in later:
         assert find_spec(f"zealous_crane.{name}") is not None, name
-    told = subprocess.run([sys.executable, "-c", STANDING, *later], capture_output=True, text=True, check=True).stdout
+    told = subprocess.run(
+        [sys.executable, "-c", STANDING, *later], capture_output=True, text=True, check=True
+    ).stdout
     late, not_ahead, _ = told.split("\n")
     assert (late, not_ahead) == ("", "")

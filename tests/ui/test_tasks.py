@@ -1,4 +1,5 @@
-"""Twelve tasks of three people, done with keys and mouse alone and counted: a chord, a key, a click or one figure typed is one action.
+"""Twelve tasks of three people, done with keys and mouse alone and counted: a chord, a key, a click
+or one figure typed is one action.
 
 Counted too on version 0.4.0, where the task could be done there: docs/tasks.md.
 """
@@ -10,7 +11,15 @@ import pytest
 from hands import planned
 from PySide6.QtCore import QMimeData, QPointF, Qt, QTimer, QUrl
 from PySide6.QtGui import QDragEnterEvent, QDropEvent
-from PySide6.QtWidgets import QApplication, QComboBox, QDialogButtonBox, QFileDialog, QLabel, QSpinBox, QToolButton
+from PySide6.QtWidgets import (
+    QApplication,
+    QComboBox,
+    QDialogButtonBox,
+    QFileDialog,
+    QLabel,
+    QSpinBox,
+    QToolButton,
+)
 
 from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.flat.development import develop
@@ -24,7 +33,9 @@ CTRL, SHIFT = Qt.KeyboardModifier.ControlModifier, Qt.KeyboardModifier.ShiftModi
 MOST = {
     int(row[0]): int(row[1])
     for row in re.findall(
-        r"^\| (\d+) \|.*\| (\d+) \|$", (Path(__file__).parents[2] / "docs" / "tasks.md").read_text(), re.MULTILINE
+        r"^\| (\d+) \|.*\| (\d+) \|$",
+        (Path(__file__).parents[2] / "docs" / "tasks.md").read_text(),
+        re.MULTILINE,
     )
 }
 """Actions each task takes, as docs/tasks.md says."""
@@ -58,9 +69,9 @@ class Hands:
 
     def click(self, widget, at=None):
         assert widget.isVisible() and widget.isEnabled(), widget
-        self.qtbot.mouseClick(widget, Qt.MouseButton.LeftButton, pos=at) if at else self.qtbot.mouseClick(
-            widget, Qt.MouseButton.LeftButton
-        )
+        self.qtbot.mouseClick(
+            widget, Qt.MouseButton.LeftButton, pos=at
+        ) if at else self.qtbot.mouseClick(widget, Qt.MouseButton.LeftButton)
         self.count += 1
 
     def choose(self, box: QComboBox, data):
@@ -82,7 +93,14 @@ class Hands:
         """Do this in the next dialog, once it is there."""
 
         def now():
-            dialog = next((w for w in QApplication.topLevelWidgets() if isinstance(w, kind) and w.isVisible()), None)
+            dialog = next(
+                (
+                    w
+                    for w in QApplication.topLevelWidgets()
+                    if isinstance(w, kind) and w.isVisible()
+                ),
+                None,
+            )
             if dialog is None:
                 QTimer.singleShot(30, now)
             elif not dialog.isActiveWindow():
@@ -111,14 +129,20 @@ def done(hands, task):
     assert hands.count == MOST[task], f"task {task} took {hands.count}"
 
 
-# --- the sheet-metal hand --------------------------------------------------------------------------------------------------
+# --- the sheet-metal hand -----------------------------------------------------------------------
 
 
 def test_1_a_box_of_ones_own_sizes(hands, qtbot, window):
     window.session.mark_saved()
     h = hands()
     h.key(Qt.Key.Key_N, CTRL)
-    h.click(next(card for card in window.others["start"].cards if card.work.parts[0].part.kind == "open-box"))
+    h.click(
+        next(
+            card
+            for card in window.others["start"].cards
+            if card.work.parts[0].part.kind == "open-box"
+        )
+    )
     for size in ("12 1/2", "8", "2 1/4"):
         h.type(size)
         h.key(Qt.Key.Key_Tab)
@@ -148,12 +172,15 @@ def test_2_without_one_finger_today(hands, qtbot, window):
     h.click(window.stages["tool-up"].choices.pieces)
     planned(qtbot, window.session)
     assert window.session.plan.feasible
-    assert all(width not in block.widths for setup in window.session.plan.setups for block in setup.blocks)
+    assert all(
+        width not in block.widths for setup in window.session.plan.setups for block in setup.blocks
+    )
     done(h, 2)
 
 
 def test_3_to_the_end_of_lay_out_by_tab(hands, window):
-    """From the rail to the film's choice, which is the page's last but for its sums and the folded picture."""
+    """From the rail to the film's choice, which is the page's last but for its sums and the folded
+    picture."""
     h = hands(demo_job("inspection-tray"))
     h.key(Qt.Key.Key_2, CTRL)
     while not window.stages["lay-out"].film.hasFocus():
@@ -169,11 +196,14 @@ def test_4_the_angle_got_says_what_it_means_for_the_stop(hands, window):
         h.key(Qt.Key.Key_Space)
     h.type("87")
     h.key(Qt.Key.Key_Return)
-    assert window.others["at-the-brake"].answer.text() == "87°: 3° short. It springs back 5.5°. Bend again to 95.6°."
+    assert (
+        window.others["at-the-brake"].answer.text()
+        == "87°: 3° short. It springs back 5.5°. Bend again to 95.6°."
+    )
     done(h, 4)
 
 
-# --- the fabricator --------------------------------------------------------------------------------------------------------
+# --- the fabricator -----------------------------------------------------------------------------
 
 
 def test_5_another_die_and_back(hands, qtbot, window):
@@ -194,7 +224,11 @@ def test_5_another_die_and_back(hands, qtbot, window):
 def test_6_one_leg_more(hands, qtbot, window):
     h = hands(demo_job("extractor-guard"))
     legs = window.session.job.part.legs
-    more = next(b for b in window.stages["shape"].form.findChildren(QToolButton) if b.text() == "+" and b.isVisible())
+    more = next(
+        b
+        for b in window.stages["shape"].form.findChildren(QToolButton)
+        if b.text() == "+" and b.isVisible()
+    )
     h.click(more)
     planned(qtbot, window.session)
     part = window.session.job.part
@@ -210,8 +244,11 @@ def test_7_a_test_strip_measured_and_used(hands, qtbot, window):
         flat = dialog.record.flat
         fields = dialog.form.fields
         for name, text in (
-            ("leg_one", f"{flat / 2 + 0.5:.2f} mm"), ("leg_two", f"{flat / 2 + 0.4:.2f} mm"), ("angle", "89"), ("stop", "92"),
-        ):  # fmt: skip
+            ("leg_one", f"{flat / 2 + 0.5:.2f} mm"),
+            ("leg_two", f"{flat / 2 + 0.4:.2f} mm"),
+            ("angle", "89"),
+            ("stop", "92"),
+        ):
             h.click(fields[name].edit)
             fields[name].edit.selectAll()
             h.type(text)
@@ -222,7 +259,9 @@ def test_7_a_test_strip_measured_and_used(hands, qtbot, window):
     h.in_dialog(StripDialog, work)
     h.key(Qt.Key.Key_K, CTRL, SHIFT)
     h.shows(lambda: bool(found))
-    assert window.session.job.springback == 3.0 and window.session.job.springback_from.startswith("from a test strip")
+    assert window.session.job.springback == 3.0 and window.session.job.springback_from.startswith(
+        "from a test strip"
+    )
     done(h, 7)
 
 
@@ -233,17 +272,25 @@ def test_8_a_drawn_flat_is_dropped_and_planned(hands, qtbot, window, tmp_path):
     data = QMimeData()
     data.setUrls([QUrl.fromLocalFile(str(tmp_path / "flat.dxf"))])
     at, none = QPointF(400, 400), Qt.KeyboardModifier.NoModifier
-    enter = QDragEnterEvent(at.toPoint(), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, none)
+    enter = QDragEnterEvent(
+        at.toPoint(), Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, none
+    )
     QApplication.sendEvent(window, enter)
     assert enter.isAccepted()
-    QApplication.sendEvent(window, QDropEvent(at, Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, none))
+    QApplication.sendEvent(
+        window, QDropEvent(at, Qt.DropAction.CopyAction, data, Qt.MouseButton.LeftButton, none)
+    )
     h.count += 1
     planned(qtbot, window.session)
-    assert window.session.job.part.kind == "flat" and window.session.plan.feasible and len(window.session.blank.folds) == 4
+    assert (
+        window.session.job.part.kind == "flat"
+        and window.session.plan.feasible
+        and len(window.session.blank.folds) == 4
+    )
     done(h, 8)
 
 
-# --- the maker or student --------------------------------------------------------------------------------------------------
+# --- the maker or student -----------------------------------------------------------------------
 
 
 def test_9_the_lid_follows_the_base(hands, qtbot, window):
@@ -262,7 +309,13 @@ def test_9_the_lid_follows_the_base(hands, qtbot, window):
 def test_10_too_deep_a_box_and_a_cure_taken(hands, qtbot, window):
     job = demo_job("deep-feeder")
     h = hands(job.model_copy(update={"part": job.part.model_copy(update={"depth": 4 * 25.4})}))
-    h.shows(lambda: window.session.plan is not None and not window.session.plan.feasible and bool(window.session.plan.cures))
+    h.shows(
+        lambda: (
+            window.session.plan is not None
+            and not window.session.plan.feasible
+            and bool(window.session.plan.cures)
+        )
+    )
     h.shows(lambda: not window.session.bench_plan.busy)
     before = window.session.job
     h.click(window.verdict.more)
@@ -279,7 +332,9 @@ def test_10_too_deep_a_box_and_a_cure_taken(hands, qtbot, window):
 
 def test_11_the_sheet_as_a_file(hands, window, tmp_path, monkeypatch):
     h = hands()
-    monkeypatch.setattr(QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "tray"), ""))
+    monkeypatch.setattr(
+        QFileDialog, "getSaveFileName", lambda *_, **__: (str(tmp_path / "tray"), "")
+    )
     h.key(Qt.Key.Key_B, CTRL, SHIFT)
     h.shows((tmp_path / "tray.pdf").exists)
     done(h, 11)
@@ -298,5 +353,8 @@ def test_12_a_part_is_measured_and_its_fault_named(hands, window):
         value = model.values((line.measure,), {Cause(Off.ANGLE, wall): -4.0})[0]
         h.type(f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm")
         h.key(Qt.Key.Key_Return)
-    assert page.found.causes[0].cause == Cause(Off.ANGLE, wall) and "right wall is bent" in page.says.text()
+    assert (
+        page.found.causes[0].cause == Cause(Off.ANGLE, wall)
+        and "right wall is bent" in page.says.text()
+    )
     done(h, 12)

@@ -42,11 +42,16 @@ def pick(qtbot, box, data):
 
 
 def dies(window):
-    return {s.verdict.stroke.setting.line.name: s.verdict.tooling.chosen["die"] for s in window.session.plan.strokes}
+    return {
+        s.verdict.stroke.setting.line.name: s.verdict.tooling.chosen["die"]
+        for s in window.session.plan.strokes
+    }
 
 
 def test_a_die_is_chosen_for_every_bend_then_for_one_and_taken_back(qtbot, opened):
-    window, choices = opened(demo_job("frame-rail").model_copy(update={"brake": "honey-press-2000"}))
+    window, choices = opened(
+        demo_job("frame-rail").model_copy(update={"brake": "honey-press-2000"})
+    )
     usual = dies(window)
     assert choices.choices["die"].currentText() == f"{usual['leg 1']} (program)"
     pick(qtbot, choices.choices["die"], "V 10")
@@ -60,7 +65,9 @@ def test_a_die_is_chosen_for_every_bend_then_for_one_and_taken_back(qtbot, opene
     assert choices.held.isVisible()
     pick(qtbot, choices.choices["die"], "V 10")
     settle(window.session)
-    assert dies(window)["leg 1"] == "V 10" and window.session.job.tools.at == {"leg 1": {"die": "V 10"}}
+    assert dies(window)["leg 1"] == "V 10" and window.session.job.tools.at == {
+        "leg 1": {"die": "V 10"}
+    }
     assert choices.fold == "leg 1", "the bend stays chosen"
 
 
@@ -102,16 +109,21 @@ def test_a_finger_is_left_out_for_today(qtbot, opened):
         qtbot.keyClicks(count, "0")
         done.append(count.accessibleName())
         qtbot.mouseClick(
-            dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Ok), Qt.MouseButton.LeftButton
+            dialog.findChild(QDialogButtonBox).button(QDialogButtonBox.StandardButton.Ok),
+            Qt.MouseButton.LeftButton,
         )
 
     QTimer.singleShot(100, work)
     qtbot.mouseClick(choices.pieces, Qt.MouseButton.LeftButton)
     settle(window.session)
     assert done and window.session.plan.feasible
-    assert all(width not in block.widths for setup in window.session.plan.setups for block in setup.blocks)
+    assert all(
+        width not in block.widths for setup in window.session.plan.setups for block in setup.blocks
+    )
     assert "1 short" in choices.pieces.text()
-    assert window.session.brake.fingers == window.session.rack[window.session.job.brake].fingers, "the brake stays as it is"
+    assert window.session.brake.fingers == window.session.rack[window.session.job.brake].fingers, (
+        "the brake stays as it is"
+    )
 
 
 def test_the_least_sizes_stand_in_tool_up_and_behind_a_command(qtbot, opened):
@@ -121,7 +133,9 @@ def test_the_least_sizes_stand_in_tool_up_and_behind_a_command(qtbot, opened):
     qtbot.waitUntil(lambda: "return, between two bends" in page.gauging.text(), timeout=20_000)
     known = least_sizes(window.session.brake, window.session.job.sheet)
     for one in known:
-        assert show_length(one.size, window.session.job.units.fine, pretty=True) in page.gauging.text()
+        assert (
+            show_length(one.size, window.session.job.units.fine, pretty=True) in page.gauging.text()
+        )
     seen = []
 
     def look():
@@ -129,10 +143,15 @@ def test_the_least_sizes_stand_in_tool_up_and_behind_a_command(qtbot, opened):
         if dialog is None or dialog.table.rowCount() < len(known):
             QTimer.singleShot(50, look)
             return
-        seen.extend((dialog.table.item(i, 0).text(), dialog.table.item(i, 1).text()) for i in range(dialog.table.rowCount()))
+        seen.extend(
+            (dialog.table.item(i, 0).text(), dialog.table.item(i, 1).text())
+            for i in range(dialog.table.rowCount())
+        )
         qtbot.keyClick(dialog, Qt.Key.Key_Escape)
 
     QTimer.singleShot(0, look)
-    qtbot.keyClick(window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier)
+    qtbot.keyClick(
+        window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
+    )
     units = window.session.job.units.fine
     assert seen == [(one.what, show_length(one.size, units, pretty=True)) for one in known]

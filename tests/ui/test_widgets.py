@@ -32,11 +32,17 @@ from zealous_crane.units.sums import Sum, Term
 
 def test_a_field_takes_complains_and_recovers(qtbot):
     taken = []
-    field = TextField("Name", lambda text: "No digits." if any(c.isdigit() for c in text) else taken.append(text))
+    field = TextField(
+        "Name", lambda text: "No digits." if any(c.isdigit() for c in text) else taken.append(text)
+    )
     qtbot.addWidget(field)
     field.show()
     qtbot.keyClicks(field.edit, "ab1")
-    assert taken == ["a", "ab", ""] and field.complaint.text() == "No digits." and field.complaint.isVisible()
+    assert (
+        taken == ["a", "ab", ""]
+        and field.complaint.text() == "No digits."
+        and field.complaint.isVisible()
+    )
     qtbot.keyClick(field.edit, Qt.Key.Key_Backspace)
     assert not field.complaint.isVisible() and field.edit.property("wrong") is False
 
@@ -65,8 +71,15 @@ def test_a_length_field_speaks_both_units(qtbot):
 def test_a_sum_button_opens_terms_rule_and_source(qtbot):
     button = SumButton()
     qtbot.addWidget(button)
-    button.show_sum(Sum("Blank", (Term("base", 8 * INCH), Term("wall", INCH, 2)), "Common practice."), Units.FRACTIONS)
-    assert "10" in button.text() and "Common practice." in button.toolTip() and "wall" in button.toolTip()
+    button.show_sum(
+        Sum("Blank", (Term("base", 8 * INCH), Term("wall", INCH, 2)), "Common practice."),
+        Units.FRACTIONS,
+    )
+    assert (
+        "10" in button.text()
+        and "Common practice." in button.toolTip()
+        and "wall" in button.toolTip()
+    )
     assert button.accessibleName() == 'Blank: 8 + 2 × 1 = 10"'
 
 
@@ -108,23 +121,34 @@ def painted(look, paint):
 
 
 def ink(image):
-    """Share of pixels that are not background, as rows: a shape that survives black-and-white print."""
+    """Share of pixels that are not background, as rows: a shape that survives black-and-white
+    print."""
     ground = image.pixel(0, 0)
-    return [[image.pixel(x, y) != ground for x in range(image.width())] for y in range(image.height())]
+    return [
+        [image.pixel(x, y) != ground for x in range(image.width())] for y in range(image.height())
+    ]
 
 
 @pytest.mark.parametrize("look", [LIGHT, DARK, PAPER])
 def test_signs_differ_in_shape_not_only_in_colour(look):
-    shapes = [ink(painted(look, lambda p, s=s: paint_state(p, QPointF(30, 30), 30, s, look))) for s in Outcome]
+    shapes = [
+        ink(painted(look, lambda p, s=s: paint_state(p, QPointF(30, 30), 30, s, look)))
+        for s in Outcome
+    ]
     for i, one in enumerate(shapes):
         assert sum(map(sum, one)) > 200
         for other in shapes[i + 1 :]:
-            differing = sum(a != b for r, s in zip(one, other, strict=True) for a, b in zip(r, s, strict=True))
+            differing = sum(
+                a != b for r, s in zip(one, other, strict=True) for a, b in zip(r, s, strict=True)
+            )
             assert differing > 100
 
 
 def test_a_tag_shows_which_way_the_fold_goes():
-    up, down = (painted(LIGHT, lambda p, a=a: paint_tag(p, QPointF(30, 30), 20, "2", a, LIGHT)) for a in (90, -90))
+    up, down = (
+        painted(LIGHT, lambda p, a=a: paint_tag(p, QPointF(30, 30), 20, "2", a, LIGHT))
+        for a in (90, -90)
+    )
     assert up != down
 
 
@@ -141,7 +165,14 @@ def test_the_flat_is_drawn_to_scale(box):
     image = QImage(500, 400, QImage.Format.Format_ARGB32)
     image.fill(LIGHT.color("bench"))
     p = QPainter(image)
-    scale = paint_flat(p, QRectF(0, 0, 500, 400), blank, Units.FRACTIONS, LIGHT, FlatOptions(dimensions=False, numbers={0: 1}))
+    scale = paint_flat(
+        p,
+        QRectF(0, 0, 500, 400),
+        blank,
+        Units.FRACTIONS,
+        LIGHT,
+        FlatOptions(dimensions=False, numbers={0: 1}),
+    )
     p.end()
     middle = scale.point(blank.size[0] / 2, blank.size[1] * 0.35).toPoint()
     assert image.pixelColor(middle).name() == LIGHT.layout
@@ -190,7 +221,9 @@ def test_a_picture_takes_its_steps_in_turns_of_their_own(qtbot):
     """What it stands on and its painting never keep one who types waiting together."""
     done: list[str] = []
     steps = [lambda: done.append("shape"), lambda: done.append("sizes")]
-    canvas = Canvas("picture", lambda p, rect: done.append("painted"), QSize(80, 60), lambda rect: steps)
+    canvas = Canvas(
+        "picture", lambda p, rect: done.append("painted"), QSize(80, 60), lambda rect: steps
+    )
     qtbot.addWidget(canvas)
     canvas.show()
     seen: list[tuple[str, ...]] = []
@@ -199,8 +232,13 @@ def test_a_picture_takes_its_steps_in_turns_of_their_own(qtbot):
         application().processEvents()
         if tuple(done) not in seen:
             seen.append(tuple(done))
-    assert [turn for turn in seen if turn] == [("shape",), ("shape", "sizes"), ("shape", "sizes", "painted")]
-    # Asked for again and again before its turn has come, as by whoever turns the part, it is painted all the same.
+    assert [turn for turn in seen if turn] == [
+        ("shape",),
+        ("shape", "sizes"),
+        ("shape", "sizes", "painted"),
+    ]
+    # Asked for again and again before its turn has come, as by whoever turns the part, it is
+    # painted all the same.
     done.clear()
     for _ in range(6):
         canvas.update()
@@ -277,7 +315,9 @@ def test_garbage_is_collected_on_the_windows_thread_only(qtbot):
     ring.myself = ring
     weakref.finalize(ring, lambda: gone_on.append(threading.get_ident()))
     del ring
-    worker = threading.Thread(target=lambda: [[] for _ in range(200_000)] and [dict(a=[i]) for i in range(50_000)])
+    worker = threading.Thread(
+        target=lambda: [[] for _ in range(200_000)] and [dict(a=[i]) for i in range(50_000)]
+    )
     worker.start()
     worker.join()
     assert gone_on == []
@@ -291,7 +331,10 @@ def test_return_in_a_field_of_a_dialog_goes_on_and_presses_nothing(qtbot):
     qtbot.addWidget(dialog)
     box = QVBoxLayout(dialog)
     first, second = QLineEdit(), QLineEdit()
-    press, buttons = QPushButton("Put it on the bench"), QDialogButtonBox(QDialogButtonBox.StandardButton.Ok)
+    press, buttons = (
+        QPushButton("Put it on the bench"),
+        QDialogButtonBox(QDialogButtonBox.StandardButton.Ok),
+    )
     pressed = []
     press.clicked.connect(lambda: pressed.append("press"))
     buttons.accepted.connect(lambda: pressed.append("ok"))

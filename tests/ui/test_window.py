@@ -28,7 +28,10 @@ from zealous_crane.units.length import INCH
 
 
 def test_it_opens_with_the_plan(window):
-    assert window.verdict.sentence.text() == "Can be made: 4 strokes, 1 finger set-up, every bend reaches its angle."
+    assert (
+        window.verdict.sentence.text()
+        == "Can be made: 4 strokes, 1 finger set-up, every bend reaches its angle."
+    )
     # The leaf leaves 0.39 mm of the standing walls: a hand is told to look.
     assert window.verdict.sign.state is Outcome.CARE
     assert "Syrup tray" in window.windowTitle()
@@ -55,7 +58,8 @@ def test_a_wrong_size_is_answered_at_the_field_and_the_last_good_stays(window, q
     before, sentence = window.session.job, window.verdict.sentence.text()
     field = window.stages["shape"].field("width")
     retype(qtbot, field, text)
-    # While typing, a shorter text may have been a length of its own; what counts is what stands at the end.
+    # While typing, a shorter text may have been a length of its own; what counts is what stands at
+    # the end.
     assert field.complaint.isVisible() and len(field.complaint.text()) > 15
     assert field.edit.property("wrong") is True
     if text in ("-3", "0", "two hands"):
@@ -95,7 +99,9 @@ def test_header_choices_change_the_job(window, qtbot):
     session = window.session
     window.header.metal.setCurrentIndex(window.header.metal.findData("stainless"))
     window.header.metal.activated.emit(window.header.metal.currentIndex())
-    assert session.job.metal == "stainless" and session.job.sheet.thickness == pytest.approx(0.0375 * INCH)
+    assert session.job.metal == "stainless" and session.job.sheet.thickness == pytest.approx(
+        0.0375 * INCH
+    )
     retype(qtbot, window.header.thickness, "99 ga")
     assert "not in the stainless" in window.header.thickness.complaint.text()
     retype(qtbot, window.header.thickness, "24 ga")
@@ -143,9 +149,12 @@ def test_every_number_opens_into_its_sum(window):
     assert window.stages["lay-out"].scribe.item(0, 2).text() == "all four edges"
 
 
-@pytest.mark.parametrize("demo", [name for name in DEMOS if len(demo_work(name).parts) > 1] + [DEMOS[0]])
+@pytest.mark.parametrize(
+    "demo", [name for name in DEMOS if len(demo_work(name).parts) > 1] + [DEMOS[0]]
+)
 def test_nothing_but_the_window_is_on_the_screen(window, qtbot, demo):
-    """No button that was shown before it was laid in stands there as a window of its own and takes the keys."""
+    """No button that was shown before it was laid in stands there as a window of its own and takes
+    the keys."""
     session = window.session
     for part in range(len(demo_work(demo).parts)):
         session.mark_saved()
@@ -155,7 +164,11 @@ def test_nothing_but_the_window_is_on_the_screen(window, qtbot, demo):
             window.show_stage(stage)
             qtbot.wait(1)
             shown = [w for w in QApplication.topLevelWidgets() if w.isVisible()]
-            assert shown == [window], (part, stage, [(type(w).__name__, w.toolTip()) for w in shown])
+            assert shown == [window], (
+                part,
+                stage,
+                [(type(w).__name__, w.toolTip()) for w in shown],
+            )
 
 
 class Strays(QObject):
@@ -168,7 +181,9 @@ class Strays(QObject):
     def eventFilter(self, one, event):
         shown = event.type() == QEvent.Type.Show and isinstance(one, QWidget) and one.isWindow()
         if shown and not isinstance(one, (QDialog, QMainWindow, QMenu)):
-            self.shown.append((type(one).__name__, one.accessibleName() or getattr(one, "text", str)()))
+            self.shown.append(
+                (type(one).__name__, one.accessibleName() or getattr(one, "text", str)())
+            )
         return False
 
 
@@ -182,7 +197,9 @@ def test_no_widget_is_shown_before_it_lies_in_a_window(window, qtbot):
             window.show_stage(stage)
             qtbot.wait(1)
     blank = session.blank
-    dialog = OrderDialog(session.job.order, blank, avoidable=frozenset(get_args(Avoided)), parent=window)
+    dialog = OrderDialog(
+        session.job.order, blank, avoidable=frozenset(get_args(Avoided)), parent=window
+    )
     dialog.show()
     dialog.close()
     QApplication.instance().removeEventFilter(strays)
@@ -194,14 +211,23 @@ def test_the_stages_are_always_in_reach(window, qtbot):
         qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
         assert window.stack.currentWidget() is window.stages[stage]
     window.step_bend(1)
-    assert window.stages["bend"].chosen == 1 and window.stack.currentWidget() is window.stages["bend"]
-    assert {c.keys for c in COMMANDS if c.menu == "S&tage"} >= {"Ctrl+1", "Ctrl+2", "Ctrl+3", "Ctrl+4"}
+    assert (
+        window.stages["bend"].chosen == 1 and window.stack.currentWidget() is window.stages["bend"]
+    )
+    assert {c.keys for c in COMMANDS if c.menu == "S&tage"} >= {
+        "Ctrl+1",
+        "Ctrl+2",
+        "Ctrl+3",
+        "Ctrl+4",
+    }
 
 
 def test_every_command_has_an_id_a_key_and_something_to_do(window):
     assert len({c.id for c in COMMANDS}) == len(COMMANDS) == len(window.commands)
     keys = [key for c in COMMANDS for key in c.keys.split("; ")]
-    assert len(set(keys)) == len(keys) and all(window.commands[c.id].text() == c.text for c in COMMANDS)
+    assert len(set(keys)) == len(keys) and all(
+        window.commands[c.id].text() == c.text for c in COMMANDS
+    )
 
 
 def test_the_handle_moves_the_part_until_it_touches(window, qtbot):
@@ -245,10 +271,18 @@ def test_a_no_shows_where_it_is_stuck(window, qtbot):
     window.session.edit("", part={**window.session.job.part.model_dump(), "depth": 4 * INCH})
     planned(qtbot, window.session)
     window.show_stage("bend")
-    assert window.stages["bend"].sign.state is Outcome.STOP and "What works" in window.stages["bend"].now.text()
-    assert not window.stages["bend"].strip_scroll.isVisible() and window.stages["bend"].end.isVisible()
+    assert (
+        window.stages["bend"].sign.state is Outcome.STOP
+        and "What works" in window.stages["bend"].now.text()
+    )
+    assert (
+        not window.stages["bend"].strip_scroll.isVisible() and window.stages["bend"].end.isVisible()
+    )
     window.show_stage("tool-up")
-    assert not window.stages["tool-up"].body.isVisible() and "Walls up to" in window.stages["tool-up"].empty.text()
+    assert (
+        not window.stages["tool-up"].body.isVisible()
+        and "Walls up to" in window.stages["tool-up"].empty.text()
+    )
 
 
 def test_save_open_and_export(window, qtbot, tmp_path, monkeypatch):
@@ -286,7 +320,10 @@ def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
     window.show_start()
     assert not window.header.isVisible() and window.others["start"].isVisible()
     window.others["start"].cards[1]._open(window.others["start"].cards[1].work)
-    assert window.session.job.part == demo_job("deep-feeder").part and window.session.job.name == "Open box"
+    assert (
+        window.session.job.part == demo_job("deep-feeder").part
+        and window.session.job.name == "Open box"
+    )
     assert window.header.isVisible()
     planned(qtbot, window.session)
 
@@ -294,7 +331,9 @@ def test_unsaved_work_is_asked_about(window, qtbot, monkeypatch):
 def test_a_crash_loses_nothing(window, qtbot, tmp_path):
     retype(qtbot, window.stages["shape"].field("width"), "9 1/2")
     kept = tmp_path / "benches" / "bench.json"
-    qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == window.session.work, timeout=60_000)
+    qtbot.waitUntil(
+        lambda: kept.exists() and read_copy(kept).work == window.session.work, timeout=60_000
+    )
 
 
 def test_a_brake_file_joins_the_shop(window, qtbot, tmp_path, brake, monkeypatch):
@@ -308,7 +347,12 @@ def test_a_brake_file_joins_the_shop(window, qtbot, tmp_path, brake, monkeypatch
 
 
 def test_nothing_is_left_unnamed_for_a_screen_reader(window):
-    for stage in (window.stages["shape"], window.stages["lay-out"], window.stages["tool-up"], window.stages["bend"]):
+    for stage in (
+        window.stages["shape"],
+        window.stages["lay-out"],
+        window.stages["tool-up"],
+        window.stages["bend"],
+    ):
         for canvas in stage.findChildren(type(window.stages["shape"].flat)):
             assert canvas.accessibleName()
 
@@ -320,14 +364,19 @@ def test_every_stage_paints_in_both_looks(window, qtbot, dark):
     for stage in window.stages:
         window.show_stage(stage)
         image: QImage = window.grab().toImage()
-        colours = {image.pixelColor(x, y).rgb() for x in range(110, image.width(), 9) for y in range(130, image.height(), 9)}
+        colours = {
+            image.pixelColor(x, y).rgb()
+            for x in range(110, image.width(), 9)
+            for y in range(130, image.height(), 9)
+        }
         assert len(colours) > 12, stage
     assert window.front.look.dark is dark
 
 
 @pytest.mark.parametrize(("stage", "room"), [("bend", "bend"), ("tool-up", "tooling")])
 def test_a_page_nobody_looks_at_waits_until_it_is_seen(qtbot, window, monkeypatch, stage, room):
-    """The work goes on, and nothing is made of it on pages that are hidden; opened, they show it as it is now."""
+    """The work goes on, and nothing is made of it on pages that are hidden; opened, they show it as
+    it is now."""
     planned(qtbot, window.session)
     window.show_stage(stage)
     window.show_stage("shape")
@@ -345,8 +394,11 @@ def test_a_page_nobody_looks_at_waits_until_it_is_seen(qtbot, window, monkeypatc
 
 
 @pytest.mark.parametrize("stage", ["lay-out", "tool-up", "bend", "cut", "check"])
-def test_a_fault_of_a_page_that_opens_is_told_and_the_window_goes_on(qtbot, window, monkeypatch, stage):
-    """Raised through the window library it would end the program: the next of our functions it calls finds a fault under way."""
+def test_a_fault_of_a_page_that_opens_is_told_and_the_window_goes_on(
+    qtbot, window, monkeypatch, stage
+):
+    """Raised through the window library it would end the program: the next of our functions it
+    calls finds a fault under way."""
     planned(qtbot, window.session)
     window.show_stage("shape")
     page = window.stages[stage]

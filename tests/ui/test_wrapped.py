@@ -9,7 +9,7 @@ from PySide6.QtWidgets import QLabel
 from zealous_crane.paint.theme import font
 from zealous_crane.ui.widgets.widget import Wrapped
 
-SAID = "bend the left wall up to ninety degrees before its hem is closed, then turn the tray end for end"
+SAID = "bend the left wall up to ninety degrees before its hem is closed, then turn the tray end for end"  # noqa: E501
 WORDS = SAID.split(" ")
 
 
@@ -22,7 +22,9 @@ def plain(text: str) -> QLabel:
 @pytest.mark.parametrize("seed", range(12))
 def test_heights_are_those_of_the_library(qtbot, seed):
     rng = random.Random(seed)
-    text = "\n".join(" ".join(rng.choices(WORDS, k=rng.randrange(1, 40))) for _ in range(rng.randrange(1, 3)))
+    text = "\n".join(
+        " ".join(rng.choices(WORDS, k=rng.randrange(1, 40))) for _ in range(rng.randrange(1, 3))
+    )
     text = f"<b>{text}</b>" if seed % 4 == 3 else text
     label, other = Wrapped(text), plain(text)
     if seed % 4 == 3:
@@ -54,5 +56,7 @@ def test_a_height_between_two_equal_ones_is_not_worked_out_again(qtbot, monkeypa
     qtbot.addWidget(label)
     high = label.heightForWidth(300)
     same = next(width for width in range(420, 300, -1) if label.heightForWidth(width) == high)
-    monkeypatch.setattr(QLabel, "heightForWidth", lambda self, width: pytest.fail("broken into lines anew"))
+    monkeypatch.setattr(
+        QLabel, "heightForWidth", lambda self, width: pytest.fail("broken into lines anew")
+    )
     assert same > 301 and {label.heightForWidth(width) for width in range(300, same + 1)} == {high}

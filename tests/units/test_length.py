@@ -4,7 +4,14 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from zealous_crane.units.length import INCH, LengthError, Units, nearest_tick, parse_length, show_length
+from zealous_crane.units.length import (
+    INCH,
+    LengthError,
+    Units,
+    nearest_tick,
+    parse_length,
+    show_length,
+)
 from zealous_crane.units.quantities import parse_angle, show_angle
 from zealous_crane.units.sums import Sum, Term
 
@@ -37,7 +44,22 @@ def test_a_bare_number_takes_the_units_in_force():
 
 
 @pytest.mark.parametrize(
-    "text", ["", "  ", "abc", "8 1/0", "3//4", "6\" 1'", "8 8", "1e9", "nan", "inf", "5 parsecs", "8.5.5", "½½"]
+    "text",
+    [
+        "",
+        "  ",
+        "abc",
+        "8 1/0",
+        "3//4",
+        "6\" 1'",
+        "8 8",
+        "1e9",
+        "nan",
+        "inf",
+        "5 parsecs",
+        "8.5.5",
+        "½½",
+    ],
 )
 def test_what_cannot_be_read_is_answered_in_a_sentence(text):
     with pytest.raises(LengthError) as said:
@@ -72,9 +94,17 @@ def test_a_fraction_that_is_not_exact_says_so(value):
     assert shown.startswith("≈") == (error > 0.005)
 
 
-@pytest.mark.parametrize(("value", "shown"), [
-    (0.0, '0"'), (0.01, '≈0"'), (0.1, '0.004"'), (-0.1, '-0.004"'), (0.19, '≈0.007"'), (0.2, '≈1/64"'),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("value", "shown"),
+    [
+        (0.0, '0"'),
+        (0.01, '≈0"'),
+        (0.1, '0.004"'),
+        (-0.1, '-0.004"'),
+        (0.19, '≈0.007"'),
+        (0.2, '≈1/64"'),
+    ],
+)
 def test_less_than_half_a_tick_is_shown_in_thousandths(value, shown):
     assert show_length(value, Units.FRACTIONS) == shown
 
@@ -88,19 +118,32 @@ def test_any_text_is_read_or_answered(text):
 
 
 def test_the_nearest_tick_is_on_the_rule():
-    assert nearest_tick(63.6, Units.FRACTIONS) == pytest.approx(2.5 * INCH + 0 * INCH, abs=INCH / 128)
+    assert nearest_tick(63.6, Units.FRACTIONS) == pytest.approx(
+        2.5 * INCH + 0 * INCH, abs=INCH / 128
+    )
     assert nearest_tick(63.64, Units.MM) == pytest.approx(63.6)
 
 
 def test_a_sum_opens_in_the_operators_own_fractions():
-    # trade check value: 8" base, 3/4" walls, 3/8" safety edges, both ends. Common practice, no source.
-    opened = Sum("blank", (Term("base", 8 * INCH), Term("wall", 0.75 * INCH, 2), Term("safety edge", 0.375 * INCH, 2)))
+    # trade check value: 8" base, 3/4" walls, 3/8" safety edges, both ends. Common practice, no
+    # source.
+    opened = Sum(
+        "blank",
+        (
+            Term("base", 8 * INCH),
+            Term("wall", 0.75 * INCH, 2),
+            Term("safety edge", 0.375 * INCH, 2),
+        ),
+    )
     assert opened.text(Units.FRACTIONS) == '8 + 2 × 3/4 + 2 × 3/8 = 10 1/4"'
     assert opened.total == pytest.approx(10.25 * INCH)
 
 
 def test_a_sum_shows_what_is_taken_away():
-    assert Sum("x", (Term("outside", 100.0), Term("metal", 2.0, -2))).text(Units.MM) == "100 − 2 × 2 = 96 mm"
+    assert (
+        Sum("x", (Term("outside", 100.0), Term("metal", 2.0, -2))).text(Units.MM)
+        == "100 − 2 × 2 = 96 mm"
+    )
 
 
 def test_angles():
@@ -113,7 +156,8 @@ def test_angles():
 
 
 @pytest.mark.parametrize(
-    ("text", "units"), [("2 ft 3", Units.MM), ("2' 3", Units.MM), ("1 m 3", Units.FRACTIONS), ("2ft3/4", Units.MM)]
+    ("text", "units"),
+    [("2 ft 3", Units.MM), ("2' 3", Units.MM), ("1 m 3", Units.FRACTIONS), ("2ft3/4", Units.MM)],
 )
 def test_a_last_piece_whose_unit_is_anybodys_guess_is_asked_about(text, units):
     with pytest.raises(LengthError, match=r"of what\? Write .* in, or .* mm"):
@@ -122,5 +166,9 @@ def test_a_last_piece_whose_unit_is_anybodys_guess_is_asked_about(text, units):
 
 
 def test_a_last_piece_in_the_units_of_the_one_before_needs_none():
-    assert parse_length("2 ft 3", Units.FRACTIONS) == pytest.approx(27 * 25.4) == parse_length("2' 3\"", Units.MM)
+    assert (
+        parse_length("2 ft 3", Units.FRACTIONS)
+        == pytest.approx(27 * 25.4)
+        == parse_length("2' 3\"", Units.MM)
+    )
     assert parse_length("1 m 3", Units.MM) == 1003

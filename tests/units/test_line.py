@@ -14,7 +14,10 @@ from zealous_crane.shop.book.record import KINDS, StockRecord
 from zealous_crane.shop.settings import ShopSettings
 from zealous_crane.work.work import Work
 
-BOX = {"format": "zealous-crane-job", "part": {"kind": "open-box", "length": 100, "width": 60, "depth": 20}}
+BOX = {
+    "format": "zealous-crane-job",
+    "part": {"kind": "open-box", "length": 100, "width": 60, "depth": 20},
+}
 
 
 def models(kind: type[InputModel] = InputModel) -> Iterator[type[InputModel]]:
@@ -26,7 +29,9 @@ def models(kind: type[InputModel] = InputModel) -> Iterator[type[InputModel]]:
 def unmarked(annotation: object, marks: tuple[object, ...]) -> bool:
     """True when a text stands anywhere in a type without saying what may be in it."""
     if annotation is str:
-        return not any(isinstance(mark, Checked) or getattr(mark, "pattern", None) for mark in marks)
+        return not any(
+            isinstance(mark, Checked) or getattr(mark, "pattern", None) for mark in marks
+        )
     if typing.get_origin(annotation) is typing.Literal:
         return False
     if typing.get_origin(annotation) is typing.Annotated:
@@ -48,7 +53,9 @@ def test_every_text_of_a_model_says_what_may_be_in_it() -> None:
     assert missing == ["Brake.kind"]
 
 
-@pytest.mark.parametrize("text", ["lid\nDELETE", "lid\r", "lid\x1b[31m", "lid\u2028", "lid\ud800", "li\td"])
+@pytest.mark.parametrize(
+    "text", ["lid\nDELETE", "lid\r", "lid\x1b[31m", "lid\u2028", "lid\ud800", "li\td"]
+)
 def test_a_name_is_one_line(text: str) -> None:
     with pytest.raises(ValidationError, match="is text of one line"):
         TypeAdapter(TextLine).validate_python(text)

@@ -51,7 +51,10 @@ def test_a_name_is_one_line_of_what_can_be_printed(name):
         Job(name=name, part=OpenBox(length=100, width=100, depth=20))
     with pytest.raises(ValueError, match="one line"):
         Design.model_validate(
-            {"base": {"length": 9, "width": 9}, "flanges": [{"kind": "flange", "edge": "front", "height": 9, "name": name}]}
+            {
+                "base": {"length": 9, "width": 9},
+                "flanges": [{"kind": "flange", "edge": "front", "height": 9, "name": name}],
+            }
         )
 
 
@@ -69,7 +72,9 @@ def test_twenty_gauge_galvanized_is_twenty_gauge():
 
 
 def test_the_least_radius_grows_with_the_thickness_and_along_the_grain():
-    thin, thick = (Sheet.read(MATERIALS["aluminium-5052"], text, Units.MM) for text in ("2 mm", "4 mm"))
+    thin, thick = (
+        Sheet.read(MATERIALS["aluminium-5052"], text, Units.MM) for text in ("2 mm", "4 mm")
+    )
     assert thin.least_radius == pytest.approx(2) and thick.least_radius == pytest.approx(6)
     assert Sheet.read(MATERIALS["mild-steel"], "6 mm", Units.MM).least_radius == pytest.approx(6)
     assert thick.least_radius_along > thick.least_radius
@@ -82,23 +87,37 @@ def test_usual_k_goes_from_a_third_to_a_half():
 
 @pytest.mark.parametrize(
     ("metal", "low", "high"),
-    [("mild-steel", 0.8, 1.3), ("aluminium-soft", 1.5, 2.0), ("aluminium-5052", 2, 5), ("stainless", 2, 5)],
+    [
+        ("mild-steel", 0.8, 1.3),
+        ("aluminium-soft", 1.5, 2.0),
+        ("aluminium-5052", 2, 5),
+        ("stainless", 2, 5),
+    ],
 )
 def test_over_bend_on_a_press_is_the_metals(metal, low, high):
     # Ranges of common practice, from memory: 1°; 1.5 to 2; 2 to 5.
     sheet = Sheet.read(MATERIALS[metal], "2 mm", Units.MM)
     found = overbend(sheet, 90, 2.0, closing=True, press=True)
     assert low <= found.angle <= high and "from memory" in found.why
-    assert overbend(sheet, 90, 20.0, closing=False, press=True).angle > found.angle, "rounder opens more"
+    assert overbend(sheet, 90, 20.0, closing=False, press=True).angle > found.angle, (
+        "rounder opens more"
+    )
     assert found.bottomed.angle == pytest.approx(found.angle / 4)
 
 
 def test_forces_in_the_units_of_the_job():
-    assert show_force(88.96443, Units.FRACTIONS) == "10 tons (89 kN)" and show_force(98.0665, Units.MM) == "98 kN (10 t)"
+    assert (
+        show_force(88.96443, Units.FRACTIONS) == "10 tons (89 kN)"
+        and show_force(98.0665, Units.MM) == "98 kN (10 t)"
+    )
 
 
 def test_a_shop_says_its_forces_as_its_press_is_rated():
-    said = {Tonnage.SHORT: "11 tons (98 kN)", Tonnage.METRIC: "10 t (98 kN)", Tonnage.KILONEWTONS: "98 kN (10 t)"}
+    said = {
+        Tonnage.SHORT: "11 tons (98 kN)",
+        Tonnage.METRIC: "10 t (98 kN)",
+        Tonnage.KILONEWTONS: "98 kN (10 t)",
+    }
     try:
         for tonnage, text in said.items():
             say_forces_in(tonnage)
@@ -110,7 +129,8 @@ def test_a_shop_says_its_forces_as_its_press_is_rated():
 
 @pytest.mark.parametrize("units", ["in", "in-decimal", "mm"])
 def test_no_sentence_of_an_inch_job_speaks_millimetres(units):
-    """Findings, steps, refusals and cautions of the demonstrations and of what is refused, in the units of the job."""
+    """Findings, steps, refusals and cautions of the demonstrations and of what is refused, in the
+    units of the job."""
     from zealous_crane.brake.library import shipped_rack
     from zealous_crane.demo import DEMOS, demo_work
     from zealous_crane.flat.development import develop
@@ -123,18 +143,32 @@ def test_no_sentence_of_an_inch_job_speaks_millimetres(units):
     rack, said = shipped_rack(), []
     jobs = [part for name in DEMOS for part in demo_work(name).parts]
     long = OpenBox(length=3000, width=400, depth=40)
-    narrow, plate = OpenBox(length=300, width=200, depth=6), OpenBox(length=300, width=200, depth=60)
-    jobs += [Job(part=part, metal="mild-steel", thickness=t, brake=brake) for part, t, brake in (
-        (long, "1 mm", "bench-finger-1000"), (long, "1 mm", "honey-press-2000"), (narrow, "3 mm", "honey-press-2000"),
-        (plate, "6 mm", "bench-finger-1000"), (plate, "12 mm", "shed-press-31"))]  # fmt: skip
+    narrow, plate = (
+        OpenBox(length=300, width=200, depth=6),
+        OpenBox(length=300, width=200, depth=60),
+    )
+    jobs += [
+        Job(part=part, metal="mild-steel", thickness=t, brake=brake)
+        for part, t, brake in (
+            (long, "1 mm", "bench-finger-1000"),
+            (long, "1 mm", "honey-press-2000"),
+            (narrow, "3 mm", "honey-press-2000"),
+            (plate, "6 mm", "bench-finger-1000"),
+            (plate, "12 mm", "shed-press-31"),
+        )
+    ]
     for one in jobs:
         job = Job.model_validate({**one.model_dump(), "units": units, "thickness": one.thickness})
         blank = develop(job)
-        said += [finding.says for finding in blank.findings] + list(mark_out(blank, job.units).steps)
+        said += [finding.says for finding in blank.findings] + list(
+            mark_out(blank, job.units).steps
+        )
         said += [sum_.rule for sum_ in blank.sums]
         plan = make_plan(job, rack[job.brake], moves=Moves(), limit=3)
         # A sheet is called as it was written.
-        said += [sentence.replace(blank.sheet.name, "") for sentence in (plan.sentence, *plan.reasons)]
+        said += [
+            sentence.replace(blank.sheet.name, "") for sentence in (plan.sentence, *plan.reasons)
+        ]
     assert len(said) > 300
     wrong = "mm" if units != "mm" else '"'
     # A press marks its dies in its own units, whatever the job is in.

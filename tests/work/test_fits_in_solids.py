@@ -1,4 +1,5 @@
-"""Fits and holes that have to meet, measured on both parts folded up in solids from the fold tree alone."""
+"""Fits and holes that have to meet, measured on both parts folded up in solids from the fold tree
+alone."""
 
 import numpy as np
 import pytest
@@ -34,7 +35,9 @@ FOLLOWERS = [
 
 
 @pytest.mark.parametrize("follower", FOLLOWERS, ids=lambda p: f"{p.kind}-{p.measured}")
-@pytest.mark.parametrize("master", MASTERS, ids=lambda p: f"{p.kind}-{p.measured}-{getattr(p, 'tabs_inside', '')}")
+@pytest.mark.parametrize(
+    "master", MASTERS, ids=lambda p: f"{p.kind}-{p.measured}-{getattr(p, 'tabs_inside', '')}"
+)
 def test_what_goes_inside_goes_in_and_no_looser_than_asked(master, follower):
     clearance = 1.0
     pairs = tuple(Pairing(follower=s, master=s) for s in ("length", "width"))
@@ -51,7 +54,8 @@ def test_what_goes_inside_goes_in_and_no_looser_than_asked(master, follower):
         put = inner.translate((*off, up))
         assert (put ^ outer).volume() < 0.02
         for axis in (0, 1):
-            # What they carry need not be alike on both sides: the room on both together is what was asked for.
+            # What they carry need not be alike on both sides: the room on both together is what was
+            # asked for.
             room = 0.0
             for way in (1, -1):
                 shift, step = 0.0, 1.0
@@ -71,27 +75,49 @@ def test_a_cap_goes_into_a_hemmed_sleeve_past_its_tab():
     sleeve = Sleeve(length=150, width=110, height=90, hem=9.5)
     pairs = tuple(Pairing(follower=s, master=s) for s in ("length", "width"))
     fit = Fit(follower=1, master=0, rule="inside", sizes=pairs, clearance=2.0)
-    work = Work(parts=(job(sleeve), job(Cap(length=50, width=50, depth=20))), fits=(fit,)).resolved()
+    work = Work(
+        parts=(job(sleeve), job(Cap(length=50, width=50, depth=20))), fits=(fit,)
+    ).resolved()
     part, record = folded(work.parts[0])
     boxes = {p["name"]: part.panel(i).bounding_box() for i, p in enumerate(record["panels"])}
     clear = (
-        min(boxes["side 2 hem"][0], boxes["side 2"][0]) - max(boxes["side 4 hem"][3], boxes["side 4"][3]),
-        min(boxes["side 3 hem"][2], boxes["side 3"][2]) - max(boxes["seam tab"][5], boxes["side 1 hem"][5]),
+        min(boxes["side 2 hem"][0], boxes["side 2"][0])
+        - max(boxes["side 4 hem"][3], boxes["side 4"][3]),
+        min(boxes["side 3 hem"][2], boxes["side 3"][2])
+        - max(boxes["seam tab"][5], boxes["side 1 hem"][5]),
     )
     assert clear == pytest.approx((148, 108), abs=0.2)
     cap, record = folded(work.parts[1])
     walls = {p["name"]: cap.panel(i).bounding_box() for i, p in enumerate(record["panels"])}
-    made = walls["right wall"][3] - walls["left wall"][0], walls["back wall"][4] - walls["front wall"][1]
+    made = (
+        walls["right wall"][3] - walls["left wall"][0],
+        walls["back wall"][4] - walls["front wall"][1],
+    )
     assert [a - b for a, b in zip(clear, made, strict=True)] == pytest.approx([2.0, 2.0], abs=0.02)
 
 
 @pytest.mark.parametrize("top_lip", [12.0, None])
 @pytest.mark.parametrize("thickness", ["0.8 mm", "1.5 mm"])
 def test_holes_of_base_and_lid_meet_by_default(top_lip, thickness):
-    base, lid = EnclosureBase(length=180, width=120, height=60, top_lip=top_lip), EnclosureLid(length=1, width=1, height=60)
+    base, lid = (
+        EnclosureBase(length=180, width=120, height=60, top_lip=top_lip),
+        EnclosureLid(length=1, width=1, height=60),
+    )
     fits = (
-        Fit(follower=1, master=0, rule="over", sizes=(Pairing(follower="width", master="width"),), clearance=0.5),
-        Fit(follower=1, master=0, rule="over", sizes=(Pairing(follower="length", master="length"),), clearance=0.0),
+        Fit(
+            follower=1,
+            master=0,
+            rule="over",
+            sizes=(Pairing(follower="width", master="width"),),
+            clearance=0.5,
+        ),
+        Fit(
+            follower=1,
+            master=0,
+            rule="over",
+            sizes=(Pairing(follower="length", master="length"),),
+            clearance=0.0,
+        ),
     )
     work = Work(parts=(job(base, thickness), job(lid, thickness)), fits=fits).resolved()
 
@@ -108,30 +134,45 @@ def test_holes_of_base_and_lid_meet_by_default(top_lip, thickness):
     below, low, high, t = holes(work.parts[0])
     above, lid_low, lid_high, _ = holes(work.parts[1])
     below = below - [(low[0] + high[0]) / 2, (low[1] + high[1]) / 2, low[2]]
-    # The lid is turned over about its length and set on the base: its inside lies on the base's top.
-    above = (above - [(lid_low[0] + lid_high[0]) / 2, (lid_low[1] + lid_high[1]) / 2, lid_low[2] + t]) * [1, -1, -1] + [
+    # The lid is turned over about its length and set on the base: its inside lies on the base's
+    # top.
+    above = (
+        above - [(lid_low[0] + lid_high[0]) / 2, (lid_low[1] + lid_high[1]) / 2, lid_low[2] + t]
+    ) * [1, -1, -1] + [
         0,
         0,
         60,
     ]
     assert len(below) == len(above) == 4
     for hole in below:
-        nearest = min(above, key=lambda other: np.hypot(*(other - hole)[[0, 2]]) + abs(np.sign(other[1]) - np.sign(hole[1])))
+        nearest = min(
+            above,
+            key=lambda other: (
+                np.hypot(*(other - hole)[[0, 2]]) + abs(np.sign(other[1]) - np.sign(hole[1]))
+            ),
+        )
         assert np.hypot(*(nearest - hole)[[0, 2]]) < 0.01
 
 
 def test_an_insert_in_a_channel_counts_its_bare_legs():
     rail = job(SlottedChannel(web=80, leg=25, length=300))
     plate = job(OpenBox(length=40, width=40, depth=10))
-    fit = Fit(follower=1, master=0, rule="inside", sizes=(Pairing(follower="width", master="web"),), clearance=0.5)
+    fit = Fit(
+        follower=1,
+        master=0,
+        rule="inside",
+        sizes=(Pairing(follower="width", master="web"),),
+        clearance=0.5,
+    )
     made = Work(parts=(rail, plate), fits=(fit,)).resolved().parts[1]
     assert made.part.width == pytest.approx(80 - 2 - 0.5 - 2)
 
 
 @pytest.mark.parametrize("key", ["honey-press-2000", "bench-finger-1000"])
 def test_a_fit_is_measured_on_the_part_as_its_brake_bends_it(key):
-    """A box given by its flat sizes ends up as large as its bends leave it: with the radius of the press's V, not with the one a school takes
-    where no brake is known. Room in solids of both parts on that brake is what was asked for."""
+    """A box given by its flat sizes ends up as large as its bends leave it: with the radius of the
+    press's V, not with the one a school takes where no brake is known. Room in solids of both parts
+    on that brake is what was asked for."""
     rack = shipped_rack()
     on = on_brakes(rack.find)
     outer, inner = (
@@ -142,7 +183,10 @@ def test_a_fit_is_measured_on_the_part_as_its_brake_bends_it(key):
         )
     )
     pairs = tuple(Pairing(follower=s, master=s) for s in ("length", "width"))
-    work = Work(parts=(outer, inner), fits=(Fit(follower=1, master=0, rule="inside", sizes=pairs, clearance=1.0),))
+    work = Work(
+        parts=(outer, inner),
+        fits=(Fit(follower=1, master=0, rule="inside", sizes=pairs, clearance=1.0),),
+    )
     made, blind = work.resolved(on), work.resolved()
     box, insert = (solid(on(part)) for part in made.parts)
     for axis, low, high in ((0, "left wall", "right wall"), (1, "front wall", "back wall")):
@@ -154,5 +198,6 @@ def test_a_fit_is_measured_on_the_part_as_its_brake_bends_it(key):
         assert inside - (across[axis + 3] - across[axis]) == pytest.approx(1.0, abs=0.03)
     assert box.volume() > 0
     if key == "honey-press-2000":
-        # The press's V makes another radius than the school takes: blind to it the insert would be of another size.
+        # The press's V makes another radius than the school takes: blind to it the insert would be
+        # of another size.
         assert abs(made.parts[1].part.length - blind.parts[1].part.length) > 0.05

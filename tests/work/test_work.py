@@ -35,36 +35,53 @@ def test_a_pan_follows_the_box_it_goes_into():
     box = job(OpenBox(length=200, width=150, depth=50), "box")
     pan = job(OpenBox(length=1, width=1, depth=20), "pan", "0.8 mm")
     work = Work(parts=(box, pan), fits=(fit(),)).resolved()
-    # Outside of the pan is the box's inside less 2; its own size is an inside size, two thicknesses less.
-    assert work.parts[1].part.length == pytest.approx(200 - 2 - 1.6) and work.parts[1].part.width == pytest.approx(
-        150 - 2 - 1.6
-    )
-    grown = work.model_copy(update={"parts": (job(OpenBox(length=300, width=150, depth=50), "box"), work.parts[1])}).resolved()
+    # Outside of the pan is the box's inside less 2; its own size is an inside size, two thicknesses
+    # less.
+    assert work.parts[1].part.length == pytest.approx(200 - 2 - 1.6) and work.parts[
+        1
+    ].part.width == pytest.approx(150 - 2 - 1.6)
+    grown = work.model_copy(
+        update={"parts": (job(OpenBox(length=300, width=150, depth=50), "box"), work.parts[1])}
+    ).resolved()
     assert grown.parts[1].part.length == pytest.approx(300 - 2 - 1.6)
     sums = work.fit_sums(1)
-    assert [s.total for s in sums] == pytest.approx([198, 148]) and "box, length inside" in sums[0].terms[0].what
+    assert [s.total for s in sums] == pytest.approx([198, 148]) and "box, length inside" in sums[
+        0
+    ].terms[0].what
     assert work.fit_sums(0) == ()
 
 
 def test_a_lid_goes_over_and_a_cap_goes_in():
     base = job(EnclosureBase(length=160, width=110, height=50), "base", "1.2 mm")
     lid = job(EnclosureLid(length=1, width=1, height=50), "lid", "1.5 mm")
-    work = Work(parts=(base, lid), fits=(fit("over", ("width",), 0.5), fit("over", ("length",), 0))).resolved()
-    assert work.parts[1].part.width == pytest.approx(110.5) and work.parts[1].part.length == pytest.approx(160)
+    work = Work(
+        parts=(base, lid), fits=(fit("over", ("width",), 0.5), fit("over", ("length",), 0))
+    ).resolved()
+    assert work.parts[1].part.width == pytest.approx(110.5) and work.parts[
+        1
+    ].part.length == pytest.approx(160)
     sleeve = job(Sleeve(length=150, width=100, height=200), "sleeve")
     cap = job(Cap(length=5, width=5.1, clearance=4, depth=20), "cap")
     made = Work(parts=(sleeve, cap), fits=(fit(clearance=4),)).resolved().parts[1].part
     # The cap's own clearance is taken off the opening it is told; the fit asks for 4 in all.
     # Across the width the sleeve's seam tab lies in the way, a thickness.
-    assert made.length - made.clearance == pytest.approx(146) and made.width - made.clearance == pytest.approx(95)
+    assert made.length - made.clearance == pytest.approx(
+        146
+    ) and made.width - made.clearance == pytest.approx(95)
     sums = Work(parts=(sleeve, cap), fits=(fit(clearance=4),)).resolved().fit_sums(1)
-    assert [t.what for t in sums[1].terms] == ["sleeve, width inside", "sleeve, seam tab", "clearance"]
+    assert [t.what for t in sums[1].terms] == [
+        "sleeve, width inside",
+        "sleeve, seam tab",
+        "clearance",
+    ]
     assert sums[1].total == pytest.approx(95)
 
 
 def test_fits_are_set_in_the_order_they_depend():
     parts = tuple(job(OpenBox(length=200 + i, width=150, depth=30), f"part {i}") for i in range(3))
-    chain = Work(parts=parts, fits=(fit(follower=2, master=1), fit(follower=1, master=0))).resolved()
+    chain = Work(
+        parts=parts, fits=(fit(follower=2, master=1), fit(follower=1, master=0))
+    ).resolved()
     assert chain.parts[2].part.length == pytest.approx(200 - 2 * (2 + 2))
     with pytest.raises(FitError, match="circle"):
         Work(parts=parts, fits=(fit(follower=2, master=1), fit(follower=1, master=2))).resolved()
@@ -92,7 +109,9 @@ def test_a_fit_that_leaves_nothing_says_which_parts():
     with pytest.raises(FitError, match="pan cannot follow small"):
         Work(parts=(small, pan), fits=(fit(clearance=30),)).resolved()
     with pytest.raises(FitError, match="no size called heigth"):
-        bad = Fit(follower=1, master=0, rule="over", sizes=(Pairing(follower="length", master="heigth"),))
+        bad = Fit(
+            follower=1, master=0, rule="over", sizes=(Pairing(follower="length", master="heigth"),)
+        )
         Work(parts=(small, pan), fits=(bad,)).resolved()
     with pytest.raises(ValidationError, match="two fits set"):
         Work(parts=(small, pan), fits=(fit(), fit()))
@@ -102,7 +121,11 @@ def test_work_files_go_round(tmp_path):
     work = demo_work("wax-melter-chimney")
     write_work(work, tmp_path / "work.json")
     assert read_work(tmp_path / "work.json") == work
-    assert read_job(tmp_path / "work.json", "2") == work.parts[1] == read_job(tmp_path / "work.json", work.parts[1].name)
+    assert (
+        read_job(tmp_path / "work.json", "2")
+        == work.parts[1]
+        == read_job(tmp_path / "work.json", work.parts[1].name)
+    )
     with pytest.raises(JobFileError, match="has no part 9"):
         read_job(tmp_path / "work.json", "9")
     write_job(work.parts[0], tmp_path / "job.json")
@@ -127,11 +150,15 @@ def test_a_plate_is_only_its_outline():
     assert blank.size == (120, 80) and not blank.folds and len(blank.outline.points) == 4
 
 
-@pytest.mark.parametrize(("rests", "size"), [(None, 31 / 32), (False, 31 / 32), (True, 1 + 31 / 32)])
+@pytest.mark.parametrize(
+    ("rests", "size"), [(None, 31 / 32), (False, 31 / 32), (True, 1 + 31 / 32)]
+)
 def test_a_bottom_goes_between_lips_or_lies_on_them(rests, size):
     """The case by hand: 2 in between the walls, lips of 1/2 in on either side, 1/32 in of room."""
     work = sleeve_and_bottom(rests).resolved()
-    assert (work.parts[1].part.length, work.parts[1].part.width) == pytest.approx((size * INCH, size * INCH), abs=0.01)
+    assert (work.parts[1].part.length, work.parts[1].part.width) == pytest.approx(
+        (size * INCH, size * INCH), abs=0.01
+    )
     (question, *_) = [*work.unsaid().values(), ""]
     assert bool(question) is (rests is None)
     if question:

@@ -20,9 +20,18 @@ from .window import waiting, window
 from .work import book, checking, cutting
 
 SECTIONS = {
-    "engine": engine, "press": press, "growth": growth, "shape": shape, "folded": folded, "cutting": cutting,
-    "checking": checking, "book": book, "window": window, "waiting": waiting, "suite": suite,
-}  # fmt: skip
+    "engine": engine,
+    "press": press,
+    "growth": growth,
+    "shape": shape,
+    "folded": folded,
+    "cutting": cutting,
+    "checking": checking,
+    "book": book,
+    "window": window,
+    "waiting": waiting,
+    "suite": suite,
+}
 
 ASKED_FOR = ("suite",)
 """Sections that take too long to be among all."""
@@ -36,9 +45,14 @@ if __name__ == "__main__":
         help=f"which figures: {', '.join(SECTIONS)}; none means all but suite",
     )
     parser.add_argument(
-        "--against", nargs="+", metavar=("COMMIT", "TIMES"), help="plans and cures against an older commit instead"
+        "--against",
+        nargs="+",
+        metavar=("COMMIT", "TIMES"),
+        help="plans and cures against an older commit instead",
     )
-    parser.add_argument("--draw", action="store_true", help="draw docs/growth.svg from what growth found")
+    parser.add_argument(
+        "--draw", action="store_true", help="draw docs/growth.svg from what growth found"
+    )
     asked = parser.parse_args()
     if asked.against:
         against(asked.against[0], *(int(times) for times in asked.against[1:2]))

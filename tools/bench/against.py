@@ -1,6 +1,8 @@
-"""The same jobs planned by this source and by an earlier one, in turn: processor seconds, medians, and the ratio.
+"""The same jobs planned by this source and by an earlier one, in turn: processor seconds, medians,
+and the ratio.
 
-Each job is planned in a fresh process, once by either source and then again, so that a machine that grows slower meanwhile slows both.
+Each job is planned in a fresh process, once by either source and then again, so that a machine that
+grows slower meanwhile slows both.
 """
 
 from __future__ import annotations
@@ -48,12 +50,14 @@ planned = time.process_time()
 advise(plan, rack)
 done = time.process_time()
 print(json.dumps([first[0] if first else planned - begin, planned - begin, done - planned, plan.state.value]))
-"""
+"""  # noqa: E501
 
 
 def jobs() -> list[tuple[Path, int]]:
     """Every part of every demonstration and case: file, and number in it."""
-    files = sorted((ROOT / "src" / "zealous_crane" / "demo").glob("*.json")) + sorted((ROOT / "tests" / "cases").glob("*.json"))
+    files = sorted((ROOT / "src" / "zealous_crane" / "demo").glob("*.json")) + sorted(
+        (ROOT / "tests" / "cases").glob("*.json")
+    )
     found = []
     for path in files:
         record = json.loads(path.read_text(encoding="utf-8"))
@@ -66,7 +70,9 @@ def probe(source: Path, path: Path, number: int, which: str) -> list[float] | st
     """Seconds to the first order, of the plan and of its cures; or why there are none."""
     call = [sys.executable, "-c", PROBE, str(source / "src"), str(path), str(number), which]
     try:
-        ran = subprocess.run(call, capture_output=True, text=True, timeout=PATIENCE, check=False, env=os.environ)
+        ran = subprocess.run(
+            call, capture_output=True, text=True, timeout=PATIENCE, check=False, env=os.environ
+        )
     except subprocess.TimeoutExpired:
         return f"more than {PATIENCE:.0f} s"
     if ran.returncode:
@@ -84,24 +90,33 @@ def middle(runs: list[list[float] | str]) -> list[float] | str:
 
 
 def against(commit: str, times: int = TIMES) -> None:
-    """Print the figures of every job by both sources, and their sums over the jobs that both can plan."""
+    """Print the figures of every job by both sources, and their sums over the jobs that both can
+    plan."""
     with tempfile.TemporaryDirectory() as folder:
         old = Path(folder) / "old"
         subprocess.run(
-            ["git", "-C", str(ROOT), "worktree", "add", "--detach", str(old), commit], check=True, capture_output=True
+            ["git", "-C", str(ROOT), "worktree", "add", "--detach", str(old), commit],
+            check=True,
+            capture_output=True,
         )
         try:
-            # As this checkout has it; without, the older source would be measured several times too slow.
+            # As this checkout has it; without, the older source would be measured several times too
+            # slow.
             if (old / "setup.py").exists():
                 build = [sys.executable, "setup.py", "-q", "build_ext", "--inplace"]
                 subprocess.run(build, cwd=old, check=False, capture_output=True)
             _compare(old, times)
         finally:
-            subprocess.run(["git", "-C", str(ROOT), "worktree", "remove", "--force", str(old)], check=True)
+            subprocess.run(
+                ["git", "-C", str(ROOT), "worktree", "remove", "--force", str(old)], check=True
+            )
 
 
 def _compare(old: Path, times: int) -> None:
-    print(f"{'job':<30}{'first':>8}{'plan':>8}{'cures':>8}   {'before: plan':>12}{'cures':>8}{'ratio':>8}")
+    print(
+        f"{'job':<30}{'first':>8}{'plan':>8}{'cures':>8}   "
+        f"{'before: plan':>12}{'cures':>8}{'ratio':>8}"
+    )
     sums = [0.0, 0.0, 0.0, 0.0]
     for path, number in jobs():
         before, now = [], []
@@ -121,5 +136,6 @@ def _compare(old: Path, times: int) -> None:
         sums = [a + b for a, b in zip(sums, (is_[1], is_[2], was[1], was[2]), strict=True)]
     now_all, was_all = sums[0] + sums[1], sums[2] + sums[3]
     print(
-        f"\n{'all that both can plan':<38}{sums[0]:8.1f}{sums[1]:8.1f}   {sums[2]:>12.1f}{sums[3]:>8.1f}{was_all / max(now_all, 1e-3):>8.1f}"
+        f"\n{'all that both can plan':<38}{sums[0]:8.1f}{sums[1]:8.1f}   "
+        f"{sums[2]:>12.1f}{sums[3]:>8.1f}{was_all / max(now_all, 1e-3):>8.1f}"
     )

@@ -12,7 +12,8 @@ from zealous_crane.job.job import Job
 
 
 def median(work: Callable[[], object], times: int, *, fresh: bool = True) -> float:
-    """Median seconds of ``times`` runs after one warm-up; with nothing remembered of the run before unless ``fresh`` is off."""
+    """Median seconds of ``times`` runs after one warm-up; with nothing remembered of the run before
+    unless ``fresh`` is off."""
     work()
     taken = []
     for _ in range(times):
@@ -25,8 +26,11 @@ def median(work: Callable[[], object], times: int, *, fresh: bool = True) -> flo
 
 
 def never_alike(job: Job) -> Iterator[Job]:
-    """A job again and again, its inside radius a hair larger each time: nothing that is kept of the one before serves."""
-    return (job.model_copy(update={"radius": job.inside_radius + 1e-6 * k}) for k in itertools.count(1))
+    """A job again and again, its inside radius a hair larger each time: nothing that is kept of the
+    one before serves."""
+    return (
+        job.model_copy(update={"radius": job.inside_radius + 1e-6 * k}) for k in itertools.count(1)
+    )
 
 
 def row(what: str, seconds: float, wanted: str) -> None:

@@ -60,11 +60,18 @@ def thirty_panels() -> Job:
 
     tabs = tuple(Flange(edge=e, height=12) for e in ("left", "right"))
     tree = Design(base=Base(length=300, width=40), flanges=(*tabs, *legs(9)))
-    return Job(name="thirty panels", part=DrawnPart(tree=tree), metal="mild-steel", thickness="0.8 mm", units="mm")
+    return Job(
+        name="thirty panels",
+        part=DrawnPart(tree=tree),
+        metal="mild-steel",
+        thickness="0.8 mm",
+        units="mm",
+    )
 
 
 def folded() -> None:
-    """The folded picture of every demonstration turned a little, and folded a little: medians, and the slowest of them."""
+    """The folded picture of every demonstration turned a little, and folded a little: medians, and
+    the slowest of them."""
     from PySide6.QtCore import QRectF
     from PySide6.QtGui import QImage, QPainter
 
@@ -85,6 +92,8 @@ def folded() -> None:
                 p.end()
 
             turned.append(median(lambda t=turns: painted(1.0, 28.0 + 7 * next(t)), 9, fresh=False))
-            moved.append(median(lambda s=shares: painted(0.3 + 0.01 * (next(s) % 60), 28.0), 9, fresh=False))
+            moved.append(
+                median(lambda s=shares: painted(0.3 + 0.01 * (next(s) % 60), 28.0), 9, fresh=False)
+            )
     row("the folded part turned: slowest demonstration", max(turned), "< 30")
     row("the same folding: slowest demonstration", max(moved), "-")

@@ -1,4 +1,5 @@
-"""How long the window keeps a person waiting: random keys, clicks and wheels while it plans, everything painted."""
+"""How long the window keeps a person waiting: random keys, clicks and wheels while it plans,
+everything painted."""
 
 from __future__ import annotations
 
@@ -10,7 +11,15 @@ from typing import NamedTuple
 from PySide6.QtCore import QEvent, QPoint, QPointF, Qt
 from PySide6.QtGui import QWheelEvent
 from PySide6.QtTest import QTest
-from PySide6.QtWidgets import QAbstractButton, QAbstractSlider, QAbstractSpinBox, QApplication, QComboBox, QLineEdit, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QAbstractSlider,
+    QAbstractSpinBox,
+    QApplication,
+    QComboBox,
+    QLineEdit,
+    QWidget,
+)
 
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import DEMOS, demo_work
@@ -34,9 +43,11 @@ class Stall(NamedTuple):
     """How long one event kept the window, seconds.
 
     Attributes:
-        held: the longest the loop was held in one turn: a person who types on waits so long at most.
+        held: the longest the loop was held in one turn: a person who types on waits so long at
+            most.
         all: until everything it asked for was done and painted.
-        held_itself, all_itself: the same by the thread's own reckoning, without what a machine that is shared took away.
+        held_itself, all_itself: the same by the thread's own reckoning, without what a machine that
+            is shared took away.
     """
 
     held: float
@@ -52,7 +63,9 @@ def stalls(events: int, seed: int) -> list[Stall]:
     session = Session(demo_work(DEMOS[0]), shipped_rack())
     window = Window(session)
     window.show()
-    while not window.stages.ready:  # made in the first moments, before anybody has read what is on the screen
+    while (
+        not window.stages.ready
+    ):  # made in the first moments, before anybody has read what is on the screen
         app.processEvents()
     found: list[Stall] = []
     for number in range(events):
@@ -62,16 +75,24 @@ def stalls(events: int, seed: int) -> list[Stall]:
         if number % 20 == 0:
             window.show_stage(rng.choice(list(window.stages)))
             app.processEvents()
-        widgets = [w for w in window.findChildren(QWidget) if isinstance(w, KINDS) and w.isVisible() and w.isEnabled()]
+        widgets = [
+            w
+            for w in window.findChildren(QWidget)
+            if isinstance(w, KINDS) and w.isVisible() and w.isEnabled()
+        ]
         widget = rng.choice([w for w in widgets if not opens_a_dialog(w)])
-        turns = [timed(lambda widget=widget: touch(widget, rng)), *(timed(app.processEvents) for _ in range(ROUNDS))]
+        turns = [
+            timed(lambda widget=widget: touch(widget, rng)),
+            *(timed(app.processEvents) for _ in range(ROUNDS)),
+        ]
         while not Turns.of_all().through and len(turns) < MOST:
             turns.append(timed(app.processEvents))
         clock, own = [turn[0] for turn in turns], [turn[1] for turn in turns]
         found.append(Stall(max(clock), sum(clock), max(own), sum(own)))
     session.mark_saved()
     window.close()
-    # One window is all a person has: the next one does not share its process with what is left of this.
+    # One window is all a person has: the next one does not share its process with what is left of
+    # this.
     window.deleteLater()
     QApplication.sendPostedEvents(window, QEvent.Type.DeferredDelete)
     return found
@@ -107,7 +128,13 @@ def touch(widget: QWidget, rng: random.Random) -> None:
         turn = QPoint(0, rng.choice([-120, 120]))
         where = QPointF(place)
         event = QWheelEvent(
-            where, where, QPoint(), turn, Qt.MouseButton.NoButton, Qt.KeyboardModifier.NoModifier,
-            Qt.ScrollPhase.NoScrollPhase, False,
-        )  # fmt: skip
+            where,
+            where,
+            QPoint(),
+            turn,
+            Qt.MouseButton.NoButton,
+            Qt.KeyboardModifier.NoModifier,
+            Qt.ScrollPhase.NoScrollPhase,
+            False,
+        )
         QApplication.sendEvent(widget, event)

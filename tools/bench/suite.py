@@ -1,4 +1,5 @@
-"""The whole suite, and how fast the machine was meanwhile: where others share it, minutes alone say nothing."""
+"""The whole suite, and how fast the machine was meanwhile: where others share it, minutes alone say
+nothing."""
 
 from __future__ import annotations
 
@@ -47,7 +48,9 @@ def run_suite(work: Callable[[], object]) -> Run:
     crane = Path(__file__).resolve().parents[2] / "crane"
     taken: list[float] = []
     begin = time.perf_counter()
-    with subprocess.Popen([str(crane), "test"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True) as tests:
+    with subprocess.Popen(
+        [str(crane), "test"], stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True
+    ) as tests:
         while True:
             started = time.process_time()
             work()
@@ -64,7 +67,8 @@ def run_suite(work: Callable[[], object]) -> Run:
 
 
 def suite() -> None:
-    """All tests, and the machine's speed beside them: only asked for by name, since it takes so long."""
+    """All tests, and the machine's speed beside them: only asked for by name, since it takes so
+    long."""
     job = demo_job()
     brake = shipped_rack()[job.brake]
     assert isinstance(brake, LeafBrake)

@@ -1,4 +1,5 @@
-"""How long a book of many years takes to look things up: 100 000 bends, every view as it stands on the screen."""
+"""How long a book of many years takes to look things up: 100 000 bends, every view as it stands on
+the screen."""
 
 from __future__ import annotations
 
@@ -30,17 +31,24 @@ def book_of_years(shop: Path, count: int) -> None:
             book.add(
                 *(
                     BendRecord(
-                        job=f"job {rng.randrange(400)}", part=1 + rng.randrange(40), metal=rng.choice(["mild-steel", "copper"]),
-                        stroke=rng.choice(["front wall", "left wall"]), thickness=rng.choice([0.55, 0.8, 1.0]),
-                        machine=rng.choice(machines), stop=93.0, angle=90.0, got=round(90 + rng.gauss(0, 1), 1),
+                        job=f"job {rng.randrange(400)}",
+                        part=1 + rng.randrange(40),
+                        metal=rng.choice(["mild-steel", "copper"]),
+                        stroke=rng.choice(["front wall", "left wall"]),
+                        thickness=rng.choice([0.55, 0.8, 1.0]),
+                        machine=rng.choice(machines),
+                        stop=93.0,
+                        angle=90.0,
+                        got=round(90 + rng.gauss(0, 1), 1),
                     )
                     for _ in range(5000)
                 )
-            )  # fmt: skip
+            )
 
 
 def views(shop: Path, times: int) -> dict[str, list[float]]:
-    """Seconds until a view stands on the screen: the book opened, then each text searched for, so many times each."""
+    """Seconds until a view stands on the screen: the book opened, then each text searched for, so
+    many times each."""
     application()
     session = Session(demo_job(), shipped_rack(), shop=shop / "brakes")
     window = Window(session)

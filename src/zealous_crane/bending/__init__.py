@@ -1,1 +1,2 @@
-"""One stroke of any machine: how the part is held, what it meets, which segments stand, and the verdict."""
+"""One stroke of any machine: how the part is held, what it meets, which segments stand, and the
+verdict."""

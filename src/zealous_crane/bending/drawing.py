@@ -18,7 +18,8 @@ from ..units.length import Units, show_length
 
 
 class OutlineKind(StrEnum):
-    """What an outline is; ``section`` is what stands over the fold: a finger, a bar, a piece of the punch."""
+    """What an outline is; ``section`` is what stands over the fold: a finger, a bar, a piece of the
+    punch."""
 
     TOOL = "tool"
     SECTION = "section"
@@ -52,7 +53,8 @@ class Drawn:
     """A machine's section.
 
     Attributes:
-        outlines: (n, 2) float, mm, in the stroke's frame: y to the back, z up; by name, in the order they are drawn.
+        outlines: (n, 2) float, mm, in the stroke's frame: y to the back, z up; by name, in the
+            order they are drawn.
         sizes: by the field of the brake, the two ends between which it is measured, mm.
         first: fields that matter most, in the order a person takes them with a rule.
     """
@@ -64,7 +66,10 @@ class Drawn:
     @property
     def box(self) -> tuple[Place, Place]:
         """Least and greatest (y, z) of everything drawn, mm."""
-        points = np.concatenate([outline for _, outline in self.outlines] + [np.array(ends) for ends in self.sizes.values()])
+        points = np.concatenate(
+            [outline for _, outline in self.outlines]
+            + [np.array(ends) for ends in self.sizes.values()]
+        )
         low, high = points.min(axis=0), points.max(axis=0)
         return (float(low[0]), float(low[1])), (float(high[0]), float(high[1]))
 
@@ -80,5 +85,6 @@ def line_place(line: float, units: Units) -> str:
     if abs(line) < 0.02:
         return tr("right under the nose")
     return tr("{length} {which} the nose").format(
-        length=show_length(abs(line), units.fine), which=tr("behind") if line > 0 else tr("in front of")
+        length=show_length(abs(line), units.fine),
+        which=tr("behind") if line > 0 else tr("in front of"),
     )

@@ -27,8 +27,12 @@ STANDING = 45.0
 
 
 def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
-    """True when a neighbour of this fold on the same panel already stands; what is folded back flat does not stand in its way."""
-    return any(abs(angles[i]) > STANDING and not blank.folds[i].bend.folded_back for i in _neighbours(blank)[fold])
+    """True when a neighbour of this fold on the same panel already stands; what is folded back flat
+    does not stand in its way."""
+    return any(
+        abs(angles[i]) > STANDING and not blank.folds[i].bend.folded_back
+        for i in _neighbours(blank)[fold]
+    )
 
 
 @cached(16)
@@ -36,12 +40,16 @@ def _neighbours(blank: Blank) -> list[list[int]]:
     """For every fold, those on the same panel that turn about another line."""
     folds = list(enumerate(blank.folds))
     return [
-        [k for k, other in folds if k != i and other.parent == line.parent and abs(other.outward @ line.outward) < 0.5]
+        [
+            k
+            for k, other in folds
+            if k != i and other.parent == line.parent and abs(other.outward @ line.outward) < 0.5
+        ]
         for i, line in folds
     ]
 
 
-def judge(
+def judge(  # noqa: C901
     blank: Blank,
     tooling: Tooling,
     setting: Setting,
@@ -65,18 +73,34 @@ def judge(
     target = min(HEM_STROKE, greatest) if hem else abs(line.angle) if target is None else target
     closing = any(closes(blank, fold, setting.angles) for fold in setting.folds)
     whole = not hem and target >= abs(line.angle)
-    back = tooling.springback(blank.sheet, target, line.bend.radius, closing=closing, measured=measured, whole=whole)
+    back = tooling.springback(
+        blank.sheet, target, line.bend.radius, closing=closing, measured=measured, whole=whole
+    )
     wanted = min(target + back.angle, greatest) if hem else target + back.angle
-    stroke = machine_of(tooling.brake).stroke(setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted)
+    stroke = machine_of(tooling.brake).stroke(
+        setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted
+    )
 
-    def no(why: str | Message, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
+    def no(
+        why: str | Message, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()
+    ) -> Verdict:
         said = Message.of(why) if isinstance(why, str) else why
-        return Verdict(stroke, back, target, wanted, 0.0, limit, said, None, slabs, tolerance=tolerance)
+        return Verdict(
+            stroke, back, target, wanted, 0.0, limit, said, None, slabs, tolerance=tolerance
+        )
 
     if hem:
-        standing = [f for f, a in zip(blank.folds, setting.angles, strict=True) if a and f.made_by is MadeBy.BRAKE]
+        standing = [
+            f
+            for f, a in zip(blank.folds, setting.angles, strict=True)
+            if a and f.made_by is MadeBy.BRAKE
+        ]
         if standing:
-            return no(tr("a hem is flattened while the sheet is flat, and {name} stands").format(name=the(standing[0].name)))
+            return no(
+                tr("a hem is flattened while the sheet is flat, and {name} stands").format(
+                    name=the(standing[0].name)
+                )
+            )
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)
@@ -91,9 +115,17 @@ def judge(
             if reach <= setting.start + 1e-9:
                 assert limit is not None
                 return no(
-                    tr("it stands at its greatest angle already: {sentence}").format(sentence=limit.obstacle.sentence()), limit
+                    tr("it stands at its greatest angle already: {sentence}").format(
+                        sentence=limit.obstacle.sentence()
+                    ),
+                    limit,
                 )
-            found = _settle(stroke, reach, lambda angle: min(target, released_at(angle, target, back.angle)), way)
+            found = _settle(
+                stroke,
+                reach,
+                lambda angle: min(target, released_at(angle, target, back.angle)),
+                way,
+            )
         if settled is None or _reached(found) > _reached(settled[0]):
             settled = found, way
         if swing is not None and not isinstance(found, _Refusal) and found[1] >= swing[0]:
@@ -105,13 +137,18 @@ def judge(
     assert swing is not None
     need, at, met, slabs = answer
     reach, limit = (at, met) if at < swing[0] else swing
-    return Verdict(stroke, back, target, wanted, reach, limit, None, need, *slabs, way, tolerance=tolerance)
+    return Verdict(
+        stroke, back, target, wanted, reach, limit, None, need, *slabs, way, tolerance=tolerance
+    )
 
 
 def _swung(stroke: Stroke, wanted: float) -> tuple[float, Contact | None]:
-    """How far the stroke goes whatever sections are used, and what ends it before ``wanted`` degrees."""
+    """How far the stroke goes whatever sections are used, and what ends it before ``wanted``
+    degrees."""
     stop = Contact(stroke.tooling.greatest_angle, stroke.tooling.stop)
-    first = earliest(*(c for c in (stroke.fixed_contact, stop) if c is not None and c.angle < wanted))
+    first = earliest(
+        *(c for c in (stroke.fixed_contact, stop) if c is not None and c.angle < wanted)
+    )
     return (wanted, None) if first is None else (first.angle, first)
 
 
@@ -121,7 +158,8 @@ WAY_IN = (Phase.SLIDING_IN, Phase.CLAMPING)
 
 @dataclass(frozen=True)
 class _Refusal:
-    """Why no sections and no reach go together; ``final`` when no smaller angle could help: it does not even go in."""
+    """Why no sections and no reach go together; ``final`` when no smaller angle could help: it does
+    not even go in."""
 
     why: str
     limit: Contact | None = None
@@ -158,12 +196,13 @@ class _NoRoom(NamedTuple):
 
 
 class _Places:
-    """Where the sections of a stroke may stand: alike over the fold and under it where the racks make that; else each by itself, so that
-    what only the punch meets limits only the punch.
+    """Where the sections of a stroke may stand: alike over the fold and under it where the racks
+    make that; else each by itself, so that what only the punch meets limits only the punch.
 
     Args:
         stroke: the stroke.
-        of: the bed cut into intervals, for the sections over the fold (False), under it (True), or both alike (None).
+        of: the bed cut into intervals, for the sections over the fold (False), under it (True), or
+            both alike (None).
     """
 
     def __init__(self, stroke: Stroke, of: Callable[[bool | None], tuple[Slab, ...]]) -> None:
@@ -181,8 +220,12 @@ class _Places:
         """What a swing to so many degrees asks of the sections."""
         over, under = self._stroke.tooling.sections, self._stroke.tooling.under
         need = self._demand(self.alike, degrees, over)
-        if isinstance(need, Demand) and (under is None or all(fit(need.widths, rack) is not None for rack in (over, under))):
-            return _Asked(Demand(need.rooms, () if under is None else need.rooms), (self.alike, self.alike))
+        if isinstance(need, Demand) and (
+            under is None or all(fit(need.widths, rack) is not None for rack in (over, under))
+        ):
+            return _Asked(
+                Demand(need.rooms, () if under is None else need.rooms), (self.alike, self.alike)
+            )
         if under is None:
             assert isinstance(need, str)
             return _NoRoom(need, self.alike)
@@ -190,15 +233,29 @@ class _Places:
         if isinstance(upper, str):
             return _NoRoom(upper, self.apart[0])
         lower = self._demand(self.apart[1], degrees, under)
-        return _NoRoom(lower, self.apart[1]) if isinstance(lower, str) else _Asked(Demand(upper.rooms, lower.rooms), self.apart)
+        return (
+            _NoRoom(lower, self.apart[1])
+            if isinstance(lower, str)
+            else _Asked(Demand(upper.rooms, lower.rooms), self.apart)
+        )
 
     def _demand(self, slabs: tuple[Slab, ...], degrees: float, pieces: SegmentSet) -> Demand | str:
-        return demand(self._stroke.setting.span, free_intervals(slabs, degrees), pieces, self._stroke.ends)
+        return demand(
+            self._stroke.setting.span, free_intervals(slabs, degrees), pieces, self._stroke.ends
+        )
 
     def early(self, reach: float) -> dict[float, Contact]:
         """What sections meet before an angle, by the angle it is met at."""
-        every = self.alike if self._stroke.tooling.under is None else (*self.alike, *self.apart[0], *self.apart[1])
-        return {s.contact.angle: s.contact for s in every if s.contact is not None and s.contact.angle < reach}
+        every = (
+            self.alike
+            if self._stroke.tooling.under is None
+            else (*self.alike, *self.apart[0], *self.apart[1])
+        )
+        return {
+            s.contact.angle: s.contact
+            for s in every
+            if s.contact is not None and s.contact.angle < reach
+        }
 
 
 def _nowhere(stroke: Stroke, none: _NoRoom) -> _Refusal:
@@ -217,11 +274,14 @@ def _reached(found: _Settled | _Refusal) -> float:
 _Settled = tuple[Demand, float, Contact | None, _Slabs]
 
 
-def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], way: str) -> _Settled | _Refusal:
-    """The farthest angle that the sections allow, with the part going in, and out again as it then stands.
+def _settle(
+    stroke: Stroke, reach: float, released: Callable[[float], float], way: str
+) -> _Settled | _Refusal:
+    """The farthest angle that the sections allow, with the part going in, and out again as it then
+    stands.
 
-    Sections may stop the swing, a swing that stops earlier leaves the part at another angle, and that changes how it comes
-    out: so the angle is lowered until all three agree.
+    Sections may stop the swing, a swing that stops earlier leaves the part at another angle, and
+    that changes how it comes out: so the angle is lowered until all three agree.
     """
     first = _held(stroke, reach, released(reach), way)
     if first.final if isinstance(first, _Refusal) else first[1] >= reach:
@@ -231,7 +291,8 @@ def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], wa
     ):
         at, limit = first[1], first[2]
     else:
-        # The way out at an angle it may never stand at is in the way: find the reach by the way in and the swing alone.
+        # The way out at an angle it may never stand at is in the way: find the reach by the way in
+        # and the swing alone.
         swung = _held(stroke, reach, 0.0, way)
         if isinstance(swung, _Refusal):
             return swung
@@ -247,7 +308,8 @@ def _settle(stroke: Stroke, reach: float, released: Callable[[float], float], wa
 
 
 def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _Refusal:
-    """Sections for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not asked)."""
+    """Sections for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not
+    asked)."""
     barred = stroke.barred(after, way)
     if barred is not None:
         return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)

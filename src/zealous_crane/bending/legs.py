@@ -14,7 +14,8 @@ from ..units.length import Units, show_length
 
 
 def outside_leg(bend: Bend, reach: float) -> float:
-    """Outside leg (mm, from the corner where the outside faces meet) of metal that reaches ``reach`` mm from the bend line."""
+    """Outside leg (mm, from the corner where the outside faces meet) of metal that reaches
+    ``reach`` mm from the bend line."""
     return reach - bend.allowance / 2 + bend.outside_setback
 
 
@@ -25,12 +26,14 @@ def reach_of(blank: Blank, fold: Fold, panel: int, angles: Sequence[float] | Non
         blank: the part.
         fold: the fold.
         panel: index of the panel beside it.
-        angles: degrees the folds stand at; None takes the sheet as it may best be: hems flattened, all else flat.
+        angles: degrees the folds stand at; None takes the sheet as it may best be: hems flattened,
+            all else flat.
     """
     flat = [
         i
         for i, other in enumerate(blank.folds)
-        if other is not fold and (angles[i] == 0 if angles is not None else other.made_by is MadeBy.BRAKE)
+        if other is not fold
+        and (angles[i] == 0 if angles is not None else other.made_by is MadeBy.BRAKE)
     ]
     group = blank.reached((panel,), flat)
     away = [abs((blank.panels[k].polygon - fold.start) @ fold.outward).max() for k in group]
@@ -47,8 +50,11 @@ def flat_reach(blank: Blank, fold: Fold) -> float:
     return far - fold.bend.allowance / 2
 
 
-def short_legs(blank: Blank, brake: Brake, units: Units, least_flange: Callable[[Bend], tuple[float, str]]) -> list[Finding]:
-    """Flanges shorter outside than a brake holds: ``least_flange`` says what one needs, mm, and why."""
+def short_legs(
+    blank: Blank, brake: Brake, units: Units, least_flange: Callable[[Bend], tuple[float, str]]
+) -> list[Finding]:
+    """Flanges shorter outside than a brake holds: ``least_flange`` says what one needs, mm, and
+    why."""
     found: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
@@ -73,12 +79,16 @@ def short_legs(blank: Blank, brake: Brake, units: Units, least_flange: Callable[
 
 
 def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str, ...]] | None:
-    """Why a machine rated for ``rated`` mm of mild steel takes no stroke of a sheet: a short and a long way; None when it does."""
+    """Why a machine rated for ``rated`` mm of mild steel takes no stroke of a sheet: a short and a
+    long way; None when it does."""
     allowed = blank.sheet.allowed_by(rated)
     if blank.thickness <= allowed + 1e-6:
         return None
     return tr("the metal is too thick for this brake"), (
-        tr("{name} is {thickness} thick; this brake is rated for {rated} of mild steel, which is {allowed} of {lower}.").format(
+        tr(
+            "{name} is {thickness} thick; this brake is rated for {rated} of mild steel, which is "
+            "{allowed} of {lower}."
+        ).format(
             name=blank.sheet.name,
             thickness=show_length(blank.thickness, units.fine),
             rated=show_length(rated, units.fine),

@@ -1,4 +1,5 @@
-"""What the program asks of a kind of machine: everything else knows machines by this interface alone."""
+"""What the program asks of a kind of machine: everything else knows machines by this interface
+alone."""
 
 from __future__ import annotations
 
@@ -62,7 +63,8 @@ class Doing(StrEnum):
 
 
 NARROW_FOLD = 75.0
-"""mm of fold below which the force of the part before would crack it. Common practice, no source."""
+"""mm of fold below which the force of the part before would crack it. Common practice, no
+source."""
 
 
 class FactKey(StrEnum):
@@ -160,7 +162,8 @@ class MachineSettings(ABC):
 
 
 class Machine(ABC, Generic[B, T]):
-    """One kind of machine: what it may be set up with, what it refuses, how a stroke of it goes, and how it is spoken of."""
+    """One kind of machine: what it may be set up with, what it refuses, how a stroke of it goes,
+    and how it is spoken of."""
 
     words: ClassVar[Words]
     cautions: ClassVar[tuple[tuple[Doing, str], ...]]
@@ -174,15 +177,21 @@ class Machine(ABC, Generic[B, T]):
     """What of its set-ups a person may ask to do without."""
 
     @abstractmethod
-    def toolings(self, brake: B, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[T, ...]:
-        """What the brake may be set up with for a sheet, the plainest first; ``every``: those too that only a person would ask for."""
+    def toolings(
+        self, brake: B, blank: Blank, *, bottomed: bool, every: bool = False
+    ) -> tuple[T, ...]:
+        """What the brake may be set up with for a sheet, the plainest first; ``every``: those too
+        that only a person would ask for."""
 
     @abstractmethod
     def plain(self, toolings: Sequence[T]) -> list[T]:
         """Those of its set-ups a hand reaches for first."""
 
-    def instead(self, now: T, verdict: Verdict, toolings: Sequence[T], *, plain: bool, turned: bool) -> list[tuple[T, float]]:
-        """Set-ups out of the ordinary that may help where one did not, with what is to be said against each.
+    def instead(
+        self, now: T, verdict: Verdict, toolings: Sequence[T], *, plain: bool, turned: bool
+    ) -> list[tuple[T, float]]:
+        """Set-ups out of the ordinary that may help where one did not, with what is to be said
+        against each.
 
         Args:
             now: what was tried.
@@ -195,25 +204,33 @@ class Machine(ABC, Generic[B, T]):
 
     @abstractmethod
     def stroke(
-        self, setting: Setting, tooling: T, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: T,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> Stroke:
         """The stroke of a setting; see :class:`Stroke`."""
 
     @abstractmethod
     def refused(self, blank: Blank, brake: B, units: Units) -> tuple[str, tuple[str, ...]] | None:
-        """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it; None when it does."""
+        """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it;
+        None when it does."""
 
     def least_sizes(self, brake: B, sheet: Sheet) -> tuple[Least, ...]:
-        """The least flange, hem and distance between two bends at 90° in a sheet, as far as they are known. Common practice, no source."""
+        """The least flange, hem and distance between two bends at 90° in a sheet, as far as they
+        are known. Common practice, no source."""
         return ()
 
     @abstractmethod
     def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
-        """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common practice, no source."""
+        """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common
+        practice, no source."""
 
     def unheld(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
-        """Flanges that are bent but shorter than the brake holds well: the plan takes a care sign from them. None where the engine refuses
-        such a leg itself."""
+        """Flanges that are bent but shorter than the brake holds well: the plan takes a care sign
+        from them. None where the engine refuses such a leg itself."""
         return []
 
     @abstractmethod
@@ -225,11 +242,13 @@ class Machine(ABC, Generic[B, T]):
         return overbend(sheet, 90.0, sheet.thickness, closing=False).angle
 
     def made_radius(self, stroke: Stroke) -> float | None:
-        """Inside radius (mm) that a stroke's tools give its bend; None where the machine is set for the radius of the flat."""
+        """Inside radius (mm) that a stroke's tools give its bend; None where the machine is set for
+        the radius of the flat."""
         return None
 
     def asked_tools(self, tooling: T) -> dict[ToolChoice, str]:
-        """What of a set-up decides the inside radius, as a person asks for it; empty where nothing does."""
+        """What of a set-up decides the inside radius, as a person asks for it; empty where nothing
+        does."""
         return {}
 
     @abstractmethod
@@ -238,7 +257,8 @@ class Machine(ABC, Generic[B, T]):
 
     @abstractmethod
     def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
-        """Where the tools stand in a stroke, as JSON: what another program needs to look at it again. Lengths mm.
+        """Where the tools stand in a stroke, as JSON: what another program needs to look at it
+        again. Lengths mm.
 
         Args:
             stroke: of this machine.
@@ -246,13 +266,16 @@ class Machine(ABC, Generic[B, T]):
         """
 
     def lifted(self, stroke: Stroke) -> float:
-        """How far (mm) the part is lifted over what it lies on where that is its way in and out; 0 where it never is."""
+        """How far (mm) the part is lifted over what it lies on where that is its way in and out; 0
+        where it never is."""
         return 0.0
 
     def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
-        """How far (mm) the part is drawn to the operator before it is let go at ``released`` degrees one way; None where it is not."""
+        """How far (mm) the part is drawn to the operator before it is let go at ``released``
+        degrees one way; None where it is not."""
         return None
 
     def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
-        """How far (mm) it may be drawn then at most, for what stands behind the tool; None where any distance does."""
+        """How far (mm) it may be drawn then at most, for what stands behind the tool; None where
+        any distance does."""
         return None

@@ -18,9 +18,14 @@ from .stroke import Stroke
 from .tooling import Tooling
 
 AnyMachine = Machine[Any, Any]
-"""A machine whose brakes and set-ups are its own affair: it is only ever given those of its own kind."""
+"""A machine whose brakes and set-ups are its own affair: it is only ever given those of its own
+kind."""
 
-MACHINES: Mapping[str, AnyMachine] = {"leaf": LeafFolding(), "press": PressBending(), "hand": HandFolding()}
+MACHINES: Mapping[str, AnyMachine] = {
+    "leaf": LeafFolding(),
+    "press": PressBending(),
+    "hand": HandFolding(),
+}
 """Every kind of machine, by the word that stands in its file."""
 
 
@@ -29,20 +34,29 @@ def machine_of(brake: Brake) -> AnyMachine:
     return MACHINES[brake.kind]
 
 
-def toolings(brake: Brake, blank: Blank, bottomed: bool = False, *, every: bool = False) -> tuple[Tooling, ...]:
-    """What the brake may be set up with for a sheet, the plainest first; folds of a press are bent in air or ``bottomed``.
-    ``every``: those too that only a person would ask for."""
-    found: tuple[Tooling, ...] = machine_of(brake).toolings(brake, blank, bottomed=bottomed, every=every)
+def toolings(
+    brake: Brake, blank: Blank, bottomed: bool = False, *, every: bool = False
+) -> tuple[Tooling, ...]:
+    """What the brake may be set up with for a sheet, the plainest first; folds of a press are bent
+    in air or ``bottomed``. ``every``: those too that only a person would ask for."""
+    found: tuple[Tooling, ...] = machine_of(brake).toolings(
+        brake, blank, bottomed=bottomed, every=every
+    )
     return found
 
 
 def stroke_for(
-    setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+    setting: Setting,
+    tooling: Tooling,
+    keep: float = 0.0,
+    until: float | None = None,
+    stop: float | None = None,
 ) -> Stroke:
     """The stroke of a setting on a brake as it is set up; see :class:`Stroke`."""
     return machine_of(tooling.brake).stroke(setting, tooling, keep, until, stop)
 
 
 def narrow_flanges(blank: Blank, brake: Brake, units: Units) -> tuple[Finding, ...]:
-    """What the brake cannot hold: short legs, reversed folds too near the last one, holes over a V."""
+    """What the brake cannot hold: short legs, reversed folds too near the last one, holes over a
+    V."""
     return tuple(machine_of(brake).narrow_flanges(blank, brake, units))

@@ -1,7 +1,8 @@
-"""A piece of the part that turns past a resting tool: first contact, and where along the fold it is met.
+"""A piece of the part that turns past a resting tool: first contact, and where along the fold it is
+met.
 
-What is asked of one piece depends on the piece, the tool and the turn, not on the rest of the part: while an order is searched
-the same piece is asked for again and again. Answers are kept.
+What is asked of one piece depends on the piece, the tool and the turn, not on the rest of the part:
+while an order is searched the same piece is asked for again and again. Answers are kept.
 """
 
 from __future__ import annotations
@@ -20,7 +21,19 @@ from ..cache import BatchCache, cached
 from ..flat.element import MadeBy
 from ..kernel.contact import Touch, first_touches, least_distance, turned
 from ..kernel.interval import Slab, where
-from ..kernel.obstacle import AWAY, Clip, Contact, Obstacle, Phase, earliest, may_meet, met, narrowed, ring_of, tool_ring
+from ..kernel.obstacle import (
+    AWAY,
+    Clip,
+    Contact,
+    Obstacle,
+    Phase,
+    earliest,
+    may_meet,
+    met,
+    narrowed,
+    ring_of,
+    tool_ring,
+)
 from ..kernel.outline import ToolOutline
 from ..kernel.solid import FOLD, PART, Solid, beyond
 from .drawing import OutlineKind, SceneOutline
@@ -64,7 +77,9 @@ class Swing(NamedTuple):
 _met: BatchCache[tuple[Solid, Clip, ToolOutline, Swing], Contact | None] = BatchCache()
 
 
-def first_met(asked: Sequence[tuple[Solid, Clip, Swing]], tool: ToolOutline) -> list[Contact | None]:
+def first_met(
+    asked: Sequence[tuple[Solid, Clip, Swing]], tool: ToolOutline
+) -> list[Contact | None]:
     """First contact of each piece, or of what of it lies in its interval, with a resting tool."""
     keys = [(solid, narrowed(solid, clip), tool, swing) for solid, clip, swing in asked]
     return _met.ask(keys, _look)
@@ -74,18 +89,29 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Swing]]) -> list[Contac
     found: list[Contact | None] = [None] * len(keys)
     groups: dict[tuple[ToolOutline, Swing], list[tuple[int, Array]]] = {}
     for k, (solid, clip, tool, swing) in enumerate(keys):
-        if not may_meet(ring_of(solid, *swing.pole), tool_ring(tool, *swing.pole), 0.01, swing.limit):
+        if not may_meet(
+            ring_of(solid, *swing.pole), tool_ring(tool, *swing.pole), 0.01, swing.limit
+        ):
             continue
         shadow = solid.shadow if clip is None else solid.clipped(*clip)
         if len(shadow) >= 3:
             groups.setdefault((tool, swing), []).append((k, shadow))
     for (tool, swing), members in groups.items():
         pole = np.array(swing.pole)
-        moving = [turned(shadow, pole, swing.begin) if swing.begin else shadow for _, shadow in members]
+        moving = [
+            turned(shadow, pole, swing.begin) if swing.begin else shadow for _, shadow in members
+        ]
         sides = corners = None
         if tool.nose and swing.folded:
             sides, corners = tool.bare_sides, tool.bare_corners
-        touches = first_touches(moving, tool.outlines, swing.limit - swing.begin, about=pole, sides=sides, corners=corners)
+        touches = first_touches(
+            moving,
+            tool.outlines,
+            swing.limit - swing.begin,
+            about=pole,
+            sides=sides,
+            corners=corners,
+        )
         for (k, _), touch in zip(members, touches, strict=True):
             found[k] = _said(touch, keys[k][0], tool, swing)
     return found
@@ -100,7 +126,8 @@ def _said(touch: Touch | None, solid: Solid, tool: ToolOutline, swing: Swing) ->
 
 @cached(16384)
 def met_along(solid: Solid, tool: ToolOutline, swing: Swing, wanted: float) -> Slab | None:
-    """Where along the fold a tool is met, and when; before ``wanted`` degrees only there, later over the whole piece."""
+    """Where along the fold a tool is met, and when; before ``wanted`` degrees only there, later
+    over the whole piece."""
     contact = first_met([(solid, None, swing)], tool)[0]
     inside: tuple[float, float] | None = solid.x_range
     if contact is not None and contact.angle < wanted:
@@ -119,7 +146,8 @@ STILL = np.zeros((2, 2))
 AWAY_TO_THE_FRONT = np.array([(0.0, 0.0), (-AWAY, 0.0)])
 
 LOOKED = 10.0
-"""mm off the nose within which something behind the tool is looked for as the part is drawn to the front: nobody draws by less."""
+"""mm off the nose within which something behind the tool is looked for as the part is drawn to the
+front: nobody draws by less."""
 
 TIPS = np.arange(1.0, 76.0)
 """Degrees a part may be tipped by; the least that does is taken."""
@@ -128,8 +156,9 @@ TIPS = np.arange(1.0, 76.0)
 class TurningStroke(Stroke):
     """One stroke about a resting nose. See :class:`Stroke`.
 
-    A machine of this family says what its tools are: the pieces over the fold (``section``), the bed under it, what is there
-    along the whole fold above (``overhead``), and what stands before the bed's front (``before``).
+    A machine of this family says what its tools are: the pieces over the fold (``section``), the
+    bed under it, what is there along the whole fold above (``overhead``), and what stands before
+    the bed's front (``before``).
     """
 
     section: ClassVar[str]
@@ -137,7 +166,12 @@ class TurningStroke(Stroke):
     before: ClassVar[tuple[str, ...]] = ()
 
     def __init__(
-        self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: Tooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> None:
         super().__init__(setting, tooling, keep, until, stop)
         self.doubled = self._doubled()
@@ -160,7 +194,8 @@ class TurningStroke(Stroke):
 
     @abstractmethod
     def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
-        """The tools by name, with a strip laid under the line, grown by the clearance (mm) to keep."""
+        """The tools by name, with a strip laid under the line, grown by the clearance (mm) to
+        keep."""
 
     @property
     @abstractmethod
@@ -182,14 +217,17 @@ class TurningStroke(Stroke):
         return self.packing.thickness > 0 and -DEEPEST <= solid.box[0][2] < -LOW
 
     def _rides(self, solid: Solid) -> bool:
-        """True for what lies closed on the folded panel: that panel lies between it and the bed, however the metal bends, so that no
-        margin is asked of it."""
+        """True for what lies closed on the folded panel: that panel lies between it and the bed,
+        however the metal bends, so that no margin is asked of it."""
         return solid.box[0][2] > -LOW and solid.box[1][1] < self._beside
 
     @cached_property
     def _beside(self) -> float:
         """How far back (mm) the folded panels reach, the fold flat."""
-        return max((s.box[1][1] for s in self._swinging if s.panel in self.setting.folding_panels), default=0.0)
+        return max(
+            (s.box[1][1] for s in self._swinging if s.panel in self.setting.folding_panels),
+            default=0.0,
+        )
 
     def _doubled(self) -> float:
         """mm by which the nose stands farther back where what is hemmed is doubled already."""
@@ -200,8 +238,13 @@ class TurningStroke(Stroke):
         return max([top - thickness for top in tops if top - thickness < DEEPEST], default=0.0)
 
     def _section_for(self, solid: Solid) -> ToolOutline:
-        """A section as a piece meets it: what lies on the panel being hemmed is flattened with it, and the nose stands back for it."""
-        return self._still[self.section] if self.doubled and self._rides(solid) else self._tool[self.section]
+        """A section as a piece meets it: what lies on the panel being hemmed is flattened with it,
+        and the nose stands back for it."""
+        return (
+            self._still[self.section]
+            if self.doubled and self._rides(solid)
+            else self._tool[self.section]
+        )
 
     def _strip(self) -> Iterator[SceneOutline]:
         """The strip under the line, to be drawn."""
@@ -217,26 +260,34 @@ class TurningStroke(Stroke):
 
     @property
     def ways(self) -> tuple[str, ...]:
-        """From the front; lifted over the bed where something hangs below the sheet; from the end of the bed where the frame leaves
-        room; tipped where what stands at the back is higher than the tool rises."""
+        """From the front; lifted over the bed where something hangs below the sheet; from the end
+        of the bed where the frame leaves room; tipped where what stands at the back is higher than
+        the tool rises."""
         lifted = ("lifted",) if self._hanging else ("tipped",) if self.tip.angle else ()
         return ("front", *lifted, *(("side",) if self.tooling.brake.open_ends else ()))
 
     @cached_property
     def tip(self) -> TippedExit:
-        """How the part is tipped so that what stands behind the tool leans back and passes under it; not at all where nothing is too
-        high, or where no tipping would do."""
+        """How the part is tipped so that what stands behind the tool leans back and passes under
+        it; not at all where nothing is too high, or where no tipping would do."""
         tops = self._batch.tops(self._begin)[: len(self._resting)]
-        tall = [solid for solid, (_, high, _) in zip(self._resting, tops.tolist(), strict=True) if high > self.raised]
+        tall = [
+            solid
+            for solid, (_, high, _) in zip(self._resting, tops.tolist(), strict=True)
+            if high > self.raised
+        ]
         if not tall or float(tops[:, 2].min()) < -1e-6:
             return NOT_TIPPED
         corners = np.concatenate([solid.corners[:, 1:] for solid in self._resting])
         about = np.array([float(corners[corners[:, 1] < CLEAR, 0].max(initial=-AWAY)), 0.0])
         high = np.concatenate([solid.corners[:, 1:] for solid in tall])
-        # Up to behind whatever hangs as low as it stands high, so that the front rises clear of the nose.
+        # Up to behind whatever hangs as low as it stands high, so that the front rises clear of the
+        # nose.
         tools = (self._still[self.section], *(self._still[name] for name in self.overhead))
         top = float(high[:, 1].max())
-        back = max((tool.box[1][0] for tool in tools if tool.box[0][1] + self.raised < top), default=0.0)
+        back = max(
+            (tool.box[1][0] for tool in tools if tool.box[0][1] + self.raised < top), default=0.0
+        )
         forward = max(0.0, float(high[:, 0].min()) - back - CLEAR)
         turn = np.radians(TIPS)[:, None]
         # The height of a corner (y, z) past the rear edge after the turn: z·cos − y·sin.
@@ -251,7 +302,7 @@ class TurningStroke(Stroke):
         """Shadow of what of a solid lies over the bed; empty when it hangs beyond its end."""
         return solid.shadow if self.over is None else solid.clipped(*self.over)
 
-    # --- the swing ------------------------------------------------------------------------------------------
+    # --- the swing -------------------------------------------------------------------------------
 
     def _swing(self, solid: Solid) -> Swing:
         found = self._known_swings.get(solid)
@@ -264,13 +315,16 @@ class TurningStroke(Stroke):
     def _clamped_across(self) -> tuple[Solid, ...]:
         """What of the clamped panels lies before the line, where the leaf lifts it."""
         found = [
-            beyond(s, self.setting.own_line(s.panel), -1.0) for s in self._resting if s.panel in self.setting.clamped_panels
+            beyond(s, self.setting.own_line(s.panel), -1.0)
+            for s in self._resting
+            if s.panel in self.setting.clamped_panels
         ]
         return tuple(s for s in found if s is not None)
 
     @cached_property
     def _folding_across(self) -> tuple[tuple[Solid, Swing], ...]:
-        """What of the folded panels lies behind the line, where it is driven down as the rest comes up."""
+        """What of the folded panels lies behind the line, where it is driven down as the rest comes
+        up."""
         found: list[tuple[Solid, Swing]] = []
         for solid in self._swinging:
             if solid.panel in self.setting.folding_panels:
@@ -288,19 +342,24 @@ class TurningStroke(Stroke):
         """First contacts with what is there whichever sections are used, the part itself aside."""
         every = [(s, self.over, self._swing(s)) for s in self._swinging]
         others = [asked for asked in every if asked[0].panel not in self.setting.folding_panels]
-        found = [contact for name in self.overhead for contact in first_met(every, self._tool[name])]
+        found = [
+            contact for name in self.overhead for contact in first_met(every, self._tool[name])
+        ]
         for rides, tool in ((True, self._still["bed"]), (False, self._tool["bed"])):
             found += first_met([asked for asked in others if self._rides(asked[0]) is rides], tool)
         # It lies on the bed to begin with, or on the strip: no margin is asked of it.
-        found += first_met([(s, self.over, swing) for s, swing in self._folding_across], self._unpacked["bed"])
+        found += first_met(
+            [(s, self.over, swing) for s, swing in self._folding_across], self._unpacked["bed"]
+        )
         return found
 
     @cached_property
     def fixed_contact(self) -> Contact | None:
-        """First contact with what is there whichever sections are used, and of the part with itself."""
+        """First contact with what is there whichever sections are used, and of the part with
+        itself."""
         return self._meets_itself(earliest(*self._fixed()))
 
-    # --- getting in, clamping, getting out ------------------------------------------------------------------------
+    # --- getting in, clamping, getting out -------------------------------------------------------
 
     @cached_property
     def _batch(self) -> NoseBatch:
@@ -330,10 +389,15 @@ class TurningStroke(Stroke):
             )
         return self._movements[after, way]
 
-    def _striking(self, tool: ToolOutline, after: float, way: str) -> Iterator[tuple[Solid, Passage, int]]:
-        """The pieces that strike a tool on the way in (``after`` of 0) or out, each with how it moves and on which leg."""
+    def _striking(
+        self, tool: ToolOutline, after: float, way: str
+    ) -> Iterator[tuple[Solid, Passage, int]]:
+        """The pieces that strike a tool on the way in (``after`` of 0) or out, each with how it
+        moves and on which leg."""
         movement = self._movement(after, way)
-        batch, angle = (self._leaving, math.radians(after)) if after > 0 else (self._batch, self._begin)
+        batch, angle = (
+            (self._leaving, math.radians(after)) if after > 0 else (self._batch, self._begin)
+        )
         for k, leg in enumerate(legs_of(batch, tool, movement, angle)):
             if leg and k < len(self._resting):
                 yield batch.solids[k], Passage(movement), leg
@@ -343,14 +407,22 @@ class TurningStroke(Stroke):
 
     @cached_property
     def lift(self) -> float:
-        """How far (mm) the part is lifted so that what hangs below the sheet passes over the bed."""
-        return -float(self._batch.tops(self._begin)[: len(self._resting), 2].min()) - self.packing.thickness + CLEAR
+        """How far (mm) the part is lifted so that what hangs below the sheet passes over the
+        bed."""
+        return (
+            -float(self._batch.tops(self._begin)[: len(self._resting), 2].min())
+            - self.packing.thickness
+            + CLEAR
+        )
 
     def ease(self, after: float, way: str = "front") -> float:
-        """How far (mm) the part is drawn to the operator before what holds it rises, so that the fold leaves the nose."""
+        """How far (mm) the part is drawn to the operator before what holds it rises, so that the
+        fold leaves the nose."""
         if way == "lifted":
             # It rises by little: what stands over it farther up may stay there.
-            return EASE + (self.lift + CLEAR) * math.tan(math.radians(max(0.0, min(after, 150.0) - 90.0)))
+            return EASE + (self.lift + CLEAR) * math.tan(
+                math.radians(max(0.0, min(after, 150.0) - 90.0))
+            )
         if after not in self._known_eases:
             self._known_eases[after] = self._eased(after)
         return self._known_eases[after]
@@ -364,7 +436,8 @@ class TurningStroke(Stroke):
         return off + (room / 2 if room >= 2 * CLOSE_EASE else EASE)
 
     def _off_the_nose(self, after: float) -> float:
-        """How far (mm) the part must be drawn to the front for what is folded to stand before the nose."""
+        """How far (mm) the part must be drawn to the front for what is folded to stand before the
+        nose."""
         back = float(self._leaving.tops(math.radians(after))[len(self._resting) :, 0].max())
         return max(0.0, back - float(self.nose[0]))
 
@@ -375,8 +448,8 @@ class TurningStroke(Stroke):
         return frozenset(k for k in range(len(self._resting)) if found[k])
 
     def _room_to_draw(self, after: float, more: float) -> float:
-        """How far (mm) the part may be drawn to the front before anything else meets a section; no farther than ``more`` mm off the nose
-        is looked."""
+        """How far (mm) the part may be drawn to the front before anything else meets a section; no
+        farther than ``more`` mm off the nose is looked."""
         off = self._off_the_nose(after)
         low, high = CLOSE_EASE, more
         near = self._drawn_into(after, off + low)
@@ -384,11 +457,14 @@ class TurningStroke(Stroke):
             return off + high
         while high - low > 0.01:
             middle = (low + high) / 2
-            low, high = (middle, high) if self._drawn_into(after, off + middle) <= near else (low, middle)
+            low, high = (
+                (middle, high) if self._drawn_into(after, off + middle) <= near else (low, middle)
+            )
         return off + low
 
     def most_drawn(self, after: float, way: str) -> float | None:
-        """How far (mm) the part may be drawn to the front at most before it is let go; None where any distance does."""
+        """How far (mm) the part may be drawn to the front at most before it is let go; None where
+        any distance does."""
         if way not in ("front", "side"):
             return None
         most = self._room_to_draw(after, LOOKED)
@@ -415,51 +491,84 @@ class TurningStroke(Stroke):
         return None
 
     def _under(self, name: str, after: float, way: str) -> Obstacle | None:
-        """What strikes a tool that stands along the whole fold on the way in (``after`` of 0) or out."""
+        """What strikes a tool that stands along the whole fold on the way in (``after`` of 0) or
+        out."""
         tool = self._still[name]
         for solid, passage, leg in self._striking(tool, after, way):
-            phase = passage.path.phase(leg) if self.over is None else struck(solid, self.over, tool, passage)
+            phase = (
+                passage.path.phase(leg)
+                if self.over is None
+                else struck(solid, self.over, tool, passage)
+            )
             if phase is not None:
                 return Obstacle(solid.body, name, phase)
         return None
 
     def _hanging_in_the_way(self, drawn: float, way: str) -> Obstacle | None:
-        """What of the part hangs below the sheet and is in the way of clamping, or of moving past the bed's front or along it; it is
-        drawn to the front by ``drawn`` mm before it is let go."""
+        """What of the part hangs below the sheet and is in the way of clamping, or of moving past
+        the bed's front or along it; it is drawn to the front by ``drawn`` mm before it is let
+        go."""
         if not self._hanging:
             return None
         paths = [(name, Phase.CLAMPING, STILL) for name in self.before]
         paths.append(("bed", Phase.SLIDING_IN, self._past_the_bed(drawn, way)))
-        asked = [steps_struck(self._batch, self._still[name], path, self._begin) for name, _, path in paths]
+        asked = [
+            steps_struck(self._batch, self._still[name], path, self._begin)
+            for name, _, path in paths
+        ]
         for k in self._hanging:
             solid = self._batch.solids[k]
             for (name, phase, path), struck_on in zip(paths, asked, strict=True):
-                if struck_on[k] and (self.over is None or self._strikes_over_the_bed(solid, self._still[name], path)):
+                if struck_on[k] and (
+                    self.over is None or self._strikes_over_the_bed(solid, self._still[name], path)
+                ):
                     return Obstacle(solid.body, name, phase)
         return None
 
     def _strikes_over_the_bed(self, solid: Solid, tool: ToolOutline, path: Array) -> bool:
-        """True where what of a piece lies over the bed strikes a tool, too, as the part goes along a path."""
+        """True where what of a piece lies over the bed strikes a tool, too, as the part goes along
+        a path."""
         shadow = self._shadow(solid)
         if self._begin and solid in self._swings:
             shadow = turned(shadow, self.pole(solid), self._begin)
-        return len(shadow) >= 3 and shadow[:, 1].min() < -LOW and first_step(shadow, path, tool) is not None
+        return (
+            len(shadow) >= 3
+            and shadow[:, 1].min() < -LOW
+            and first_step(shadow, path, tool) is not None
+        )
 
     def _past_the_bed(self, drawn: float, way: str) -> Array:
         """(n, 2) mm: where the part begins and how it goes past the bed, a line after the other."""
         if way != "lifted":
             return AWAY_TO_THE_FRONT if way == "front" else STILL
-        # Drawn to the front and lifted, and lifted where it lies and drawn off: whichever comes first.
-        lines = (0.0, 0.0), (-drawn, 0.0), (0.0, self.lift), (drawn, 0.0), (0.0, -self.lift), (0.0, self.lift), (-AWAY, 0.0)
+        # Drawn to the front and lifted, and lifted where it lies and drawn off: whichever comes
+        # first.
+        lines = (
+            (0.0, 0.0),
+            (-drawn, 0.0),
+            (0.0, self.lift),
+            (drawn, 0.0),
+            (0.0, -self.lift),
+            (0.0, self.lift),
+            (-AWAY, 0.0),
+        )
         return np.array(lines)
 
-    # --- where a section may stand -------------------------------------------------------------------------------
+    # --- where a section may stand ---------------------------------------------------------------
 
     def _met(self, wanted: float) -> Iterator[Slab]:
         section = self._tool[self.section]
-        first_met([(solid, None, self._swing(solid)) for solid in self._swinging], section)  # all in one go
-        met = [met_along(solid, self._section_for(solid), self._swing(solid), wanted) for solid in self._swinging]
-        met += [met_along(solid, self._still[self.section], turn, wanted) for solid, turn in self._folding_across]
+        first_met(
+            [(solid, None, self._swing(solid)) for solid in self._swinging], section
+        )  # all in one go
+        met = [
+            met_along(solid, self._section_for(solid), self._swing(solid), wanted)
+            for solid in self._swinging
+        ]
+        met += [
+            met_along(solid, self._still[self.section], turn, wanted)
+            for solid, turn in self._folding_across
+        ]
         yield from (slab for slab in met if slab is not None)
 
     def _barring(self, after: float, way: str) -> Iterator[Slab]:
@@ -475,24 +584,42 @@ class TurningStroke(Stroke):
             edges = Slab(-length, low, edge, None), Slab(high, length, edge, None)
         return super()._laid_over([s for s in (*spans, *edges) if s.high > s.low])
 
-    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
+    def contact(
+        self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> Contact | None:
         """First contact of the swing with anything at all, with sections in ``intervals``."""
         sections = tuple(intervals)
-        asked = [(solid, interval, self._swing(solid)) for interval in sections for solid in self._swinging]
-        across = [(solid, interval, swing) for interval in sections for solid, swing in self._folding_across]
+        asked = [
+            (solid, interval, self._swing(solid))
+            for interval in sections
+            for solid in self._swinging
+        ]
+        across = [
+            (solid, interval, swing)
+            for interval in sections
+            for solid, swing in self._folding_across
+        ]
         eased = [one for one in asked if self._section_for(one[0]) is not self._tool[self.section]]
         kept = [one for one in asked if self._section_for(one[0]) is self._tool[self.section]]
-        met = (*first_met(kept, self._tool[self.section]), *first_met([*eased, *across], self._still[self.section]))
+        met = (
+            *first_met(kept, self._tool[self.section]),
+            *first_met([*eased, *across], self._still[self.section]),
+        )
         return earliest(self.fixed_contact, *met)
 
-    # --- room left ----------------------------------------------------------------------------------------------
+    # --- room left -------------------------------------------------------------------------------
 
     def clearance(
-        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+        self,
+        degrees: float,
+        intervals: Iterable[tuple[float, float]],
+        under: Iterable[tuple[float, float]] = (),
     ) -> float:
-        """Least distance (mm) between what swings and bed, sections in ``intervals`` and what is overhead, up to ``degrees``.
+        """Least distance (mm) between what swings and bed, sections in ``intervals`` and what is
+        overhead, up to ``degrees``.
 
-        The folded panel is not measured against nose, raked face, foot, bed and leaf: it is meant to come close to them.
+        The folded panel is not measured against nose, raked face, foot, bed and leaf: it is meant
+        to come close to them.
         """
         limit = math.radians(degrees)
         least = math.inf
@@ -500,7 +627,9 @@ class TurningStroke(Stroke):
         for solid in self._swinging:
             pole = self.pole(solid)
             folded = solid.panel in self.setting.folding_panels
-            near: list[tuple[ToolOutline, Array]] = [(self._still[name], self._shadow(solid)) for name in self.overhead]
+            near: list[tuple[ToolOutline, Array]] = [
+                (self._still[name], self._shadow(solid)) for name in self.overhead
+            ]
             if not folded:
                 near.append((self._still["bed"], self._shadow(solid)))
             clips = [solid.clipped(low, high) for low, high in sections]
@@ -520,6 +649,13 @@ class TurningStroke(Stroke):
                 least = min(
                     least,
                     least_distance(shadow, pole, tool.outline, limit - self._begin, sides=sides),
-                    least_distance(tool.outline, pole, shadow, limit - self._begin, backwards=True, counted=corners),
+                    least_distance(
+                        tool.outline,
+                        pole,
+                        shadow,
+                        limit - self._begin,
+                        backwards=True,
+                        counted=corners,
+                    ),
                 )
         return least

@@ -44,19 +44,29 @@ class Batch:
     @classmethod
     def of(cls, solids: Sequence[Solid], turns: Sequence[tuple[float, ...]]) -> Self:
         """Gather pieces; ``turns`` has as many numbers for each."""
-        points = [solid.shadow if isinstance(solid, Beyond) else solid.corners[:, 1:] for solid in solids]
-        rows = np.array([(len(some), *turn) for some, turn in zip(points, turns, strict=True)], dtype=float)
+        points = [
+            solid.shadow if isinstance(solid, Beyond) else solid.corners[:, 1:] for solid in solids
+        ]
+        rows = np.array(
+            [(len(some), *turn) for some, turn in zip(points, turns, strict=True)], dtype=float
+        )
         return cls(tuple(solids), np.concatenate(points) if points else np.zeros((0, 2)), rows)
 
 
 class NoseBatch(Batch):
-    """Pieces about a resting nose. A row says besides: pole (y, z) mm, 1 where the piece swings, 1 where it lies on the nose."""
+    """Pieces about a resting nose. A row says besides: pole (y, z) mm, 1 where the piece swings, 1
+    where it lies on the nose."""
 
     @classmethod
-    def about(cls, resting: Sequence[Solid], swinging: Sequence[tuple[Solid, tuple[float, float], bool]]) -> Self:
+    def about(
+        cls, resting: Sequence[Solid], swinging: Sequence[tuple[Solid, tuple[float, float], bool]]
+    ) -> Self:
         """What rests, and what swings: about which pole, and whether it lies on the nose."""
         still = (0.0, 0.0, 0.0, 0.0)
-        turns = [*(still for _ in resting), *((*pole, 1.0, float(folded)) for _, pole, folded in swinging)]
+        turns = [
+            *(still for _ in resting),
+            *((*pole, 1.0, float(folded)) for _, pole, folded in swinging),
+        ]
         return cls.of([*resting, *(solid for solid, _, _ in swinging)], turns)
 
     @cached_property
@@ -64,7 +74,8 @@ class NoseBatch(Batch):
         return {}
 
     def tops(self, angle: float) -> Array:
-        """(k, 3) mm: how far back and how high every piece reaches, and how low, with the fold at an angle, radians."""
+        """(k, 3) mm: how far back and how high every piece reaches, and how low, with the fold at
+        an angle, radians."""
         if angle not in self._known:
             self._known[angle] = self._tops(angle)
         return self._known[angle]
@@ -93,21 +104,24 @@ class NoseBatch(Batch):
 
 
 CLEAR = 1.0
-"""mm by which a tool is raised more than the part is lifted under it, and a part more than what hangs from it."""
+"""mm by which a tool is raised more than the part is lifted under it, and a part more than what
+hangs from it."""
 
 SLACK = 0.2
-"""mm a clamp is let off before the part is drawn off the nose: under the full clamp nothing can be drawn. Common practice, no source."""
+"""mm a clamp is let off before the part is drawn off the nose: under the full clamp nothing can be
+drawn. Common practice, no source."""
 
 EASE = 0.5
 """Distance (mm) a part is drawn off the nose before the clamp rises, where there is room for it."""
 
 CLOSE_EASE = 0.1
-"""Least distance (mm) of the nose to what stands before it and of the heel to what stands behind it, with the part drawn to the middle
-between them, where there is less room than that."""
+"""Least distance (mm) of the nose to what stands before it and of the heel to what stands behind
+it, with the part drawn to the middle between them, where there is less room than that."""
 
 
 def first_step(points: Array, path: Array, tool: ToolOutline) -> int | None:
-    """Number, from 1, of the first line on which the hull of points (n, 2) strikes a tool; None when all is clear.
+    """Number, from 1, of the first line on which the hull of points (n, 2) strikes a tool; None
+    when all is clear.
 
     Args:
         points: mm, at the start of the movement, before it begins where the path says.
@@ -120,7 +134,8 @@ def first_step(points: Array, path: Array, tool: ToolOutline) -> int | None:
     (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
     (y, z), *steps = path.tolist()
     for leg, (dy, dz) in enumerate(steps, start=1):
-        # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact look.
+        # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact
+        # look.
         if (
             max(z, z + dz) + z1 > low[1]
             and min(z, z + dz) + z0 < high[1]
@@ -158,7 +173,8 @@ PASSED = (Phase.SLIDING_IN, Phase.TAKING_OUT)
 
 
 class TippedExit(NamedTuple):
-    """How a part is tipped on its way out, its front up, so that what stands at its back leans back and passes under the tool.
+    """How a part is tipped on its way out, its front up, so that what stands at its back leans back
+    and passes under the tool.
 
     Attributes:
         angle: radians.
@@ -172,7 +188,11 @@ class TippedExit(NamedTuple):
 
     def record(self) -> dict[str, object]:
         """As JSON, the angle in degrees."""
-        return {"angle": math.degrees(self.angle), "about": list(self.about), "forward": self.forward}
+        return {
+            "angle": math.degrees(self.angle),
+            "about": list(self.about),
+            "forward": self.forward,
+        }
 
 
 NOT_TIPPED = TippedExit(0.0, (0.0, 0.0), 0.0)
@@ -197,17 +217,21 @@ class Movement(NamedTuple):
 
     @property
     def path(self) -> MovementPath:
-        """Where the movement begins, and its legs: what each is called and how far the part moves past the tool, (y, z) mm.
+        """Where the movement begins, and its legs: what each is called and how far the part moves
+        past the tool, (y, z) mm.
 
-        The part slides in under the raised tool from the front, and the tool comes down; after the swing the clamp is let off, the part
-        is drawn forward a little, the tool rises, and the part is taken out to the front, lifted over the bed where something hangs behind it.
-        Or it is slid in and out along the fold, past
-        the open tool, which is looked at first: it concerns every section, not only those over the piece.
+        The part slides in under the raised tool from the front, and the tool comes down; after the
+        swing the clamp is let off, the part is drawn forward a little, the tool rises, and the part
+        is taken out to the front, lifted over the bed where something hangs behind it. Or it is
+        slid in and out along the fold, past the open tool, which is looked at first: it concerns
+        every section, not only those over the piece.
         """
         up, away, still, ease = (0.0, -self.opening), (-AWAY, 0.0), (0.0, 0.0), self.ease
         if self.way == "side":
             if ease is None:
-                return MovementPath(up, ((Phase.SLIDING_IN, still), (Phase.CLAMPING, (0.0, self.opening))))
+                return MovementPath(
+                    up, ((Phase.SLIDING_IN, still), (Phase.CLAMPING, (0.0, self.opening)))
+                )
             down, on = (0.0, self.opening - SLACK), (ease, 0.0)
             last = 0.0, SLACK
             back = (Phase.OPENING, down), (Phase.OPENING, on), (Phase.OPENING, last)
@@ -216,13 +240,20 @@ class Movement(NamedTuple):
         if self.way == "lifted":
             going = (0.0, self.lift), away
             if ease is not None:
-                # What stands over the fold is raised no more than the lift asks for: a side may lie over the beam.
+                # What stands over the fold is raised no more than the lift asks for: a side may lie
+                # over the beam.
                 up = (0.0, -self.lift - CLEAR)
         elif self.way == "tipped":
             going = (-self.tip.forward, 0.0), still, away
         if ease is None:
-            return MovementPath(still, ((Phase.CLAMPING, up), *((Phase.SLIDING_IN, leg) for leg in going)))
-        let_go = (Phase.OPENING, (0.0, -SLACK)), (Phase.OPENING, (-ease, 0.0)), (Phase.OPENING, (0.0, up[1] + SLACK))
+            return MovementPath(
+                still, ((Phase.CLAMPING, up), *((Phase.SLIDING_IN, leg) for leg in going))
+            )
+        let_go = (
+            (Phase.OPENING, (0.0, -SLACK)),
+            (Phase.OPENING, (-ease, 0.0)),
+            (Phase.OPENING, (0.0, up[1] + SLACK)),
+        )
         return MovementPath(still, (*let_go, *((Phase.TAKING_OUT, leg) for leg in going)))
 
 
@@ -248,7 +279,8 @@ class Passage(NamedTuple):
 
 
 def _swept(points: Array, path: MovementPath, tool: ToolOutline, folded: bool) -> int | None:
-    """Number of the first leg of a path on which the hull of points strikes a tool; the panel that is folded lies on the nose."""
+    """Number of the first leg of a path on which the hull of points strikes a tool; the panel that
+    is folded lies on the nose."""
     return first_step(points, path.steps, tool.bare if folded else tool)
 
 
@@ -259,17 +291,30 @@ def _steps(movement: Movement) -> Array:
 
 
 def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float) -> Sequence[int]:
-    """What :func:`first_step` says of every piece, 0 where it strikes nothing, the fold at an angle, radians; none lies on the nose."""
+    """What :func:`first_step` says of every piece, 0 where it strikes nothing, the fold at an
+    angle, radians; none lies on the nose."""
     if exact is not None:
-        return exact.legs(batch.points, batch.rows, angle, path, tool.outline, tool.outline, 0.0, (0.0, 0.0))
+        return exact.legs(
+            batch.points, batch.rows, angle, path, tool.outline, tool.outline, 0.0, (0.0, 0.0)
+        )
     return [first_step(points, path, tool) or 0 for points in batch.stood(angle)]
 
 
 def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: float) -> Sequence[int]:
-    """Number of the leg on which each piece strikes a tool, 0 where on none, the fold at an angle, radians."""
+    """Number of the leg on which each piece strikes a tool, 0 where on none, the fold at an angle,
+    radians."""
     if exact is not None:
         tip, bare = movement.tip if movement.way == "tipped" else NOT_TIPPED, tool.bare.outline
-        return exact.legs(batch.points, batch.rows, angle, _steps(movement), tool.outline, bare, tip.angle, tip.about)
+        return exact.legs(
+            batch.points,
+            batch.rows,
+            angle,
+            _steps(movement),
+            tool.outline,
+            bare,
+            tip.angle,
+            tip.about,
+        )
     found: list[int] = []
     for solid, (_, y, z, swings, folded) in zip(batch.solids, batch.rows.tolist(), strict=True):
         passage = Passage(movement, (y, z), angle, bool(folded)) if swings else Passage(movement)
@@ -277,14 +322,19 @@ def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: floa
     return found
 
 
-def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> Phase | None:
-    """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all are clear."""
+def struck(
+    solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage
+) -> Phase | None:
+    """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None
+    when all are clear."""
     leg = _leg(solid, clip, tool, passage)
     return None if leg is None else passage.path.phase(leg)
 
 
 @cached(32768)
-def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage) -> int | None:
+def _leg(
+    solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage
+) -> int | None:
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
         return None
@@ -296,7 +346,8 @@ def _leg(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pass
 
 
 def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
-    """Number of the leg on which points (n, 2) strike a tool when the part is tipped: straight to where it is turned, turned, and off."""
+    """Number of the leg on which points (n, 2) strike a tool when the part is tipped: straight to
+    where it is turned, turned, and off."""
     path, tip = passage.path, passage.movement.tip
     before, last = MovementPath(path.start, path.legs[:-2]), len(path.legs)
     leg = _swept(points, before, tool, passage.folded)
@@ -323,7 +374,10 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
     if way == "side" and phase in PASSED:
         inside = -AWAY, AWAY
     elif way == "tipped":
-        inside = where(solid, lambda a, b: _leg(solid, (a, b), tool, passage) is not None) or solid.x_range
+        inside = (
+            where(solid, lambda a, b: _leg(solid, (a, b), tool, passage) is not None)
+            or solid.x_range
+        )
     else:
         inside = (
             solid.x_range
@@ -334,7 +388,8 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
 
 
 def _reach(solid: Solid, tool: ToolOutline, passage: Passage, begin: int) -> tuple[float, float]:
-    """Interval of x in which a piece strikes a tool on its movements from the ``begin``-th on; on those before it strikes nothing."""
+    """Interval of x in which a piece strikes a tool on its movements from the ``begin``-th on; on
+    those before it strikes nothing."""
     stood = Stood(solid, passage.pole, passage.angle)
     at, legs = passage.path
     low, high = solid.x_range

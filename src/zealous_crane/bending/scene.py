@@ -1,4 +1,5 @@
-"""Where everything stands at one angle of a stroke, seen from the end of the brake: for pictures."""
+"""Where everything stands at one angle of a stroke, seen from the end of the brake: for
+pictures."""
 
 from __future__ import annotations
 
@@ -19,7 +20,7 @@ def scene(stroke: Stroke, degrees: float) -> tuple[SceneOutline, ...]:
     return tuple(_pieces(stroke, degrees))
 
 
-def _pieces(stroke: Stroke, degrees: float) -> Iterator[SceneOutline]:
+def _pieces(stroke: Stroke, degrees: float) -> Iterator[SceneOutline]:  # noqa: C901
     setting = stroke.setting
     # What does not come up in front goes up behind.
     back = -math.radians(degrees) * (1.0 - stroke.in_front)
@@ -36,20 +37,27 @@ def _pieces(stroke: Stroke, degrees: float) -> Iterator[SceneOutline]:
     for solid in setting.solids[1]:
         if solid.panel != setting.folding:
             yield SceneOutline(OutlineKind.SWINGING, posed(solid.shadow, swings=True), solid.body)
-    for group, kind, panel in ((0, OutlineKind.CLAMPED, setting.clamped), (1, OutlineKind.FOLDING, setting.folding)):
+    for group, kind, panel in (
+        (0, OutlineKind.CLAMPED, setting.clamped),
+        (1, OutlineKind.FOLDING, setting.folding),
+    ):
         for solid in setting.solids[group]:
             if solid.panel == panel:
                 yield SceneOutline(kind, posed(solid.shadow, swings=bool(group)), solid.body)
     for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
         outline = np.column_stack([-piece[:, 0], piece[:, 1]])
-        yield SceneOutline(OutlineKind.BEND, turned(outline, setting.pole, back) if back else outline)
+        yield SceneOutline(
+            OutlineKind.BEND, turned(outline, setting.pole, back) if back else outline
+        )
 
 
 def direction(stroke: Stroke, degrees: float) -> float:
-    """Radians above the level at which the panel in front points when the fold stands at an angle."""
+    """Radians above the level at which the panel in front points when the fold stands at an
+    angle."""
     return math.radians(degrees) * stroke.in_front
 
 
 def angle_of(stroke: Stroke, direction: float) -> float:
-    """Degrees the fold stands at when the panel in front points ``direction`` radians above the level."""
+    """Degrees the fold stands at when the panel in front points ``direction`` radians above the
+    level."""
     return math.degrees(direction) / stroke.in_front

@@ -24,8 +24,8 @@ LEAST_GAP = 0.5
 """Smallest gap (mm) that is set on purpose."""
 
 LEFT_OUT = 2.0
-"""A piece may be left out of a block where metal stands in its way, over at most this many unsupported ends: thin metal still
-folds true across so short a gap. Common practice, no source."""
+"""A piece may be left out of a block where metal stands in its way, over at most this many
+unsupported ends: thin metal still folds true across so short a gap. Common practice, no source."""
 
 
 class BlockRoom(NamedTuple):
@@ -34,7 +34,8 @@ class BlockRoom(NamedTuple):
     Attributes:
         least, most: total width, gaps included, mm.
         wanted: width that would cover the fold as far as there is room, mm.
-        room: (low, high) mm along x in which the block must stand, side clearance already taken off.
+        room: (low, high) mm along x in which the block must stand, side clearance already taken
+            off.
         cover: (low, high) mm that it must cover at least.
     """
 
@@ -54,10 +55,12 @@ Width = tuple[float, float, float]
 """Least, most and wanted width of a block, mm."""
 
 Widths = tuple[Width, ...]
-"""Those of all blocks of one rack, left to right; more than one where a piece is left out between them."""
+"""Those of all blocks of one rack, left to right; more than one where a piece is left out between
+them."""
 
 Needs = tuple[Widths, ...]
-"""What is asked of every rack of a set-up: of the pieces over the fold, and of those under it where there are any."""
+"""What is asked of every rack of a set-up: of the pieces over the fold, and of those under it where
+there are any."""
 
 
 @dataclass(frozen=True)
@@ -130,7 +133,8 @@ def demand(
         span: interval of x along the fold, mm.
         free: intervals of x in which pieces may stand, mm.
         pieces: the rack.
-        ends: how much of the fold (mm) may stand without a piece at its low and high end; None takes the machine's own.
+        ends: how much of the fold (mm) may stand without a piece at its low and high end; None
+            takes the machine's own.
 
     Returns:
         the demand on the blocks, or a sentence saying why none holds the fold.
@@ -149,9 +153,11 @@ def demand(
         )
         for a, b in free
     ]
-    rooms = [(a, b) for a, b in rooms if b > cover[0] and a < cover[1] and b - a > 1e-3] if cover[1] > cover[0] else [
-        (a, b) for a, b in rooms if a <= cover[0] <= b
-    ]  # fmt: skip
+    rooms = (
+        [(a, b) for a, b in rooms if b > cover[0] and a < cover[1] and b - a > 1e-3]
+        if cover[1] > cover[0]
+        else [(a, b) for a, b in rooms if a <= cover[0] <= b]
+    )
     gap = LEFT_OUT * end
     holds = rooms and rooms[0][0] <= cover[0] + 1e-9 and rooms[-1][1] >= cover[1] - 1e-9
     if not holds or any(b[0] - a[1] > gap for a, b in itertools.pairwise(rooms)):
@@ -159,7 +165,8 @@ def demand(
     found: list[BlockRoom] = []
     for i, (a, b) in enumerate(rooms):
         first, last = i == 0, i + 1 == len(rooms)
-        # Beside metal that stands between two blocks each must come up close; at the ends of the fold it may stop short.
+        # Beside metal that stands between two blocks each must come up close; at the ends of the
+        # fold it may stop short.
         must = (cover[0] if first else a, cover[1] if last else b)
         most = min(b - a, pieces.longest)
         least = max(must[1] - must[0] - (0 if first else gap / 4) - (0 if last else gap / 4), 1e-3)
@@ -203,8 +210,11 @@ class Block:
 
 
 @cached(64)
-def reachable(pieces: tuple[Segment, ...], longest: float) -> tuple[tuple[float, tuple[int, ...]], ...]:
-    """Every sum the rack reaches up to ``longest`` mm with the fewest pieces for it: (sum, count per width)."""
+def reachable(
+    pieces: tuple[Segment, ...], longest: float
+) -> tuple[tuple[float, tuple[int, ...]], ...]:
+    """Every sum the rack reaches up to ``longest`` mm with the fewest pieces for it: (sum, count
+    per width)."""
     none = (0,) * len(pieces)
     sums: dict[int, tuple[int, ...]] = {0: none}
     for i, piece in enumerate(pieces):
@@ -213,7 +223,8 @@ def reachable(pieces: tuple[Segment, ...], longest: float) -> tuple[tuple[float,
         for total, counts in sums.items():
             for n in range(1, piece.count + 1):
                 reached = total + n * step
-                # The widths are whole grains only nearly: a bar as long as the bed is no longer than it.
+                # The widths are whole grains only nearly: a bar as long as the bed is no longer
+                # than it.
                 if reached * GRAIN > longest + GRAIN / 2:
                     break
                 with_n = (*counts[:i], n, *counts[i + 1 :])
@@ -226,10 +237,11 @@ def reachable(pieces: tuple[Segment, ...], longest: float) -> tuple[tuple[float,
 
 @cached(8192)
 def fit(widths: Widths, pieces: SegmentSet) -> tuple[Block, ...] | None:
-    """The blocks that serve a demand: fewest pieces, unless one more covers the fold clearly better.
+    """The blocks that serve a demand: fewest pieces, unless one more covers the fold clearly
+    better.
 
-    Gaps up to the largest are spread evenly. None when the rack cannot make a width. Where there are several blocks, the
-    widest is made up first and the others from what is left.
+    Gaps up to the largest are spread evenly. None when the rack cannot make a width. Where there
+    are several blocks, the widest is made up first and the others from what is left.
     """
     rack = {piece.width: 0 for piece in pieces.pieces}
     for piece in pieces.pieces:
@@ -253,7 +265,9 @@ def fits(width: Width, pieces: SegmentSet, most: int = 3) -> tuple[Block, ...]:
 
 
 @cached(4096)
-def _fit(width: Width, pieces: tuple[Segment, ...], largest_gap: float, longest: float) -> Block | None:
+def _fit(
+    width: Width, pieces: tuple[Segment, ...], largest_gap: float, longest: float
+) -> Block | None:
     best = min(_ways(width, pieces, largest_gap, longest), key=lambda r: r[0], default=None)
     return None if best is None else best[1]
 
@@ -261,7 +275,8 @@ def _fit(width: Width, pieces: tuple[Segment, ...], largest_gap: float, longest:
 def _ways(
     width: Width, pieces: tuple[Segment, ...], largest_gap: float, longest: float
 ) -> Iterator[tuple[tuple[float, float], Block]]:
-    """Every sum that serves a width, with what speaks against it: pieces and metal left uncovered, then the spread."""
+    """Every sum that serves a width, with what speaks against it: pieces and metal left uncovered,
+    then the spread."""
     least, most, wanted = width
     for total, counts in reachable(pieces, longest):
         if total > most + 1e-6:
@@ -276,7 +291,9 @@ def _ways(
         if total + spread < least - 1e-6:
             continue
         cost = number + max(wanted - total, 0.0) / SLACK_PER_PIECE
-        widths = sorted((pieces[i].width for i, n in enumerate(counts) for _ in range(n)), reverse=True)
+        widths = sorted(
+            (pieces[i].width for i, n in enumerate(counts) for _ in range(n)), reverse=True
+        )
         yield (cost, spread), Block(tuple(widths), spread / gaps if gaps else 0.0)
 
 
@@ -292,15 +309,20 @@ def why_no_fit(widths: Widths, pieces: SegmentSet, units: Units) -> str:
     below = max((s for s in sums if s <= width[1]), default=None)
     above = min((s for s in sums if s > width[1]), default=None)
     near = tr(" or ").join(show_length(s, units) for s in (below, above) if s is not None)
-    return tr("no set of {pieces} makes {need}; the nearest are {near}").format(pieces=pieces.kind.many, need=need, near=near)
+    return tr("no set of {pieces} makes {need}; the nearest are {near}").format(
+        pieces=pieces.kind.many, need=need, near=near
+    )
 
 
 def width_text(blocks: Sequence[Block], units: Units, *, pretty: bool = False) -> str:
-    """``4 + 4 + 3, gaps 1/8``; blocks with a piece left out between them stand apart: ``4 + 4  |  3``."""
+    """``4 + 4 + 3, gaps 1/8``; blocks with a piece left out between them stand apart: ``4 + 4  |
+    3``."""
     texts: list[str] = []
     for block in blocks:
         text = " + ".join(show_length(w, units, mark=False, pretty=pretty) for w in block.widths)
         if block.gap > 0.005:
-            text += tr(", gaps {length}").format(length=show_length(math.floor(block.gap * 100) / 100, units, pretty=pretty))
+            text += tr(", gaps {length}").format(
+                length=show_length(math.floor(block.gap * 100) / 100, units, pretty=pretty)
+            )
         texts.append(text)
     return "  |  ".join(texts)

@@ -35,7 +35,8 @@ class SwingTurn(NamedTuple):
 
 @dataclass(frozen=True, eq=False)
 class Held:
-    """How a part is held: one for all settings in which the same is clamped and the same folds are made, see :func:`held_for`.
+    """How a part is held: one for all settings in which the same is clamped and the same folds are
+    made, see :func:`held_for`.
 
     Attributes:
         blank: the part.
@@ -93,7 +94,8 @@ class Held:
 
     @cached_property
     def offsets(self) -> dict[int, float]:
-        """For every swinging panel, how far (mm) the line it swings about lies behind the one under the nose."""
+        """For every swinging panel, how far (mm) the line it swings about lies behind the one under
+        the nose."""
         found: dict[int, float] = {}
         for i in self.folds:
             group = self.blank.reached((self._side(i, clamped=False),), self.others)
@@ -105,8 +107,15 @@ class Held:
     def turning(self) -> dict[int, SwingTurn]:
         """How everything turns that swings, as :attr:`Solid.panel` counts."""
         y, z = self.pole.tolist()
-        found = {panel: SwingTurn((y + off, z), panel in self.folding_panels) for panel, off in self.offsets.items()}
-        strips = [(-1 - i, self.offsets[f.parent]) for i, f in enumerate(self.blank.folds) if f.parent in self.swinging]
+        found = {
+            panel: SwingTurn((y + off, z), panel in self.folding_panels)
+            for panel, off in self.offsets.items()
+        }
+        strips = [
+            (-1 - i, self.offsets[f.parent])
+            for i, f in enumerate(self.blank.folds)
+            if f.parent in self.swinging
+        ]
         return found | {strip: SwingTurn((y + off, z), False) for strip, off in strips}
 
     @cached_property
@@ -115,7 +124,8 @@ class Held:
         return max(0.0, -min(self.offsets.values()))
 
     def own_line(self, panel: int) -> float:
-        """Where (y, mm) the bend line of a clamped panel runs: the foremost where it has several, 0 for any other."""
+        """Where (y, mm) the bend line of a clamped panel runs: the foremost where it has several, 0
+        for any other."""
         lines = [self._behind(i) for i in self.folds if self._side(i, clamped=True) == panel]
         return min((y for y in lines if abs(y) > IN_LINE), default=0.0)
 
@@ -142,17 +152,24 @@ class Held:
 
     @cached_property
     def strips(self) -> tuple[tuple[int, int], ...]:
-        """The folds whose bent strips are pieces of the part, each with the panel it is folded from; not those that are made, which
-        are meant to bend, and none that is bent by hand as it lies."""
+        """The folds whose bent strips are pieces of the part, each with the panel it is folded
+        from; not those that are made, which are meant to bend, and none that is bent by hand as it
+        lies."""
         folds = self.blank.folds
-        return tuple((i, folds[i].parent) for i in self.others if folds[i].child not in self.blank.pliable)
+        return tuple(
+            (i, folds[i].parent) for i in self.others if folds[i].child not in self.blank.pliable
+        )
 
     @cached_property
     def ends(self) -> Array:
         """(2, 2) mm on the flat: both ends of everything that is folded on the line."""
         line = self.line
         (x, y), (to_x, to_y) = line.start.tolist(), ((line.end - line.start) / line.length).tolist()
-        points = (p.tolist() for i in self.folds for p in (self.blank.folds[i].start, self.blank.folds[i].end))
+        points = (
+            p.tolist()
+            for i in self.folds
+            for p in (self.blank.folds[i].start, self.blank.folds[i].end)
+        )
         at = [(p[0] - x) * to_x + (p[1] - y) * to_y for p in points]
         return np.array([(x + to_x * far, y + to_y * far) for far in (min(at), max(at))])
 
@@ -172,12 +189,19 @@ class Held:
         # Rows: along the line, which is y × z; to the back; upwards.
         turn = np.array([[y1 * up, -y0 * up, 0.0], [y0, y1, 0.0], [0.0, 0.0, up]])
         first, last = self.ends.tolist()
-        middle = np.array([(first[0] + last[0]) / 2, (first[1] + last[1]) / 2, 0.0 if up > 0 else self.blank.thickness])
+        middle = np.array(
+            [
+                (first[0] + last[0]) / 2,
+                (first[1] + last[1]) / 2,
+                0.0 if up > 0 else self.blank.thickness,
+            ]
+        )
         return Pose(turn, -turn @ middle)
 
 
 def behind(blank: Blank, fold: int, clamps_parent: bool, i: int) -> float:
-    """How far (mm) the line of fold ``i`` lies behind that of ``fold``, towards the clamped side."""
+    """How far (mm) the line of fold ``i`` lies behind that of ``fold``, towards the clamped
+    side."""
     line = blank.folds[fold]
     apart = float((blank.folds[i].start - line.start) @ line.outward)
     return -apart if clamps_parent else apart
@@ -207,7 +231,9 @@ def pose(held: Held, panel: int, angles: Angles) -> Pose:
         return held.frame @ IDENTITY
     last = held.blank.folds[way[-1]]
     before = last.parent if panel == last.child else last.child
-    return pose(held, before, angles[:-1]) @ _turned(held.blank, way[-1], angles[-1], panel == last.parent)
+    return pose(held, before, angles[:-1]) @ _turned(
+        held.blank, way[-1], angles[-1], panel == last.parent
+    )
 
 
 @cached(512)
@@ -232,14 +258,18 @@ def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
 
 @cached(8192)
 def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[Solid, ...]:
-    """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed by ``angles``."""
+    """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed
+    by ``angles``."""
     blank, line = held.blank, held.blank.folds[fold]
     at = pose(held, line.parent, angles)
-    return tuple(Solid(line.name, -1 - fold, at.apply(prism)) for prism in _prisms(blank, fold, angle))
+    return tuple(
+        Solid(line.name, -1 - fold, at.apply(prism)) for prism in _prisms(blank, fold, angle)
+    )
 
 
 LIES_ON = 0.2
-"""Thicknesses by which a tab and the wall it lies against may overlap on paper before that counts as meeting: metal gives."""
+"""Thicknesses by which a tab and the wall it lies against may overlap on paper before that counts
+as meeting: metal gives."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -248,9 +278,11 @@ class Setting:
 
     Attributes:
         blank: the part.
-        fold: index of the fold to be made; every fold that lies on one line with it is made in the same stroke.
+        fold: index of the fold to be made; every fold that lies on one line with it is made in the
+            same stroke.
         clamps_parent: the panel nearer the base lies under the fingers; otherwise the other one.
-        angles: signed degrees of every fold before the stroke; the fold itself is flat, or stands part way.
+        angles: signed degrees of every fold before the stroke; the fold itself is flat, or stands
+            part way.
     """
 
     blank: Blank
@@ -270,8 +302,8 @@ class Setting:
 
     @cached_property
     def folds(self) -> tuple[int, ...]:
-        """Every fold this stroke makes, the one under the nose first: those on one line, or nearly, bent alike, whose panels
-        still lie in one plane. The nose stands at the rearmost of them."""
+        """Every fold this stroke makes, the one under the nose first: those on one line, or nearly,
+        bent alike, whose panels still lie in one plane. The nose stands at the rearmost of them."""
         near = self.blank.near_line[self.fold]
         if len(near) == 1:
             return near
@@ -281,7 +313,8 @@ class Setting:
         return tuple(sorted(mates, key=lambda i: (-round(far[i] / IN_LINE), i)))
 
     def _level(self, other: int) -> bool:
-        """True when another fold stands at the same angle and no standing fold lies between its panel and this one's."""
+        """True when another fold stands at the same angle and no standing fold lies between its
+        panel and this one's."""
         if self.angles[other] != self.angles[self.fold]:
             return False
         between = self.blank.folds_between(self.line.parent, self.blank.folds[other].parent)
@@ -304,23 +337,30 @@ class Setting:
 
     @cached_property
     def beside(self) -> tuple[frozenset[int], frozenset[int]]:
-        """What is clamped and what is folded at the line, as :attr:`Solid.panel` counts: the panels, and the flat strips between
-        two of them. These belong together; that they meet at the fold is meant."""
+        """What is clamped and what is folded at the line, as :attr:`Solid.panel` counts: the
+        panels, and the flat strips between two of them. These belong together; that they meet at
+        the fold is meant."""
 
         def with_strips(panels: frozenset[int]) -> frozenset[int]:
-            flat = (i for i, f in enumerate(self.blank.folds) if self.angles[i] == 0 and {f.parent, f.child} <= panels)
+            flat = (
+                i
+                for i, f in enumerate(self.blank.folds)
+                if self.angles[i] == 0 and {f.parent, f.child} <= panels
+            )
             return panels | {-1 - i for i in flat if i not in self.folds}
 
         return with_strips(self.clamped_panels), with_strips(self.folding_panels)
 
     @cached_property
     def flush(self) -> frozenset[int]:
-        """Bent strips, as :attr:`Solid.panel` counts, that lie on the leaf with the panel they belong to: they turn away from it, so
-        they never leave the panel's own plane downwards."""
+        """Bent strips, as :attr:`Solid.panel` counts, that lie on the leaf with the panel they
+        belong to: they turn away from it, so they never leave the panel's own plane downwards."""
         return frozenset(
             -1 - i
             for i, fold in enumerate(self.blank.folds)
-            if i not in self.folds and self.angles[i] * self.line.angle > 0 and self.folding_panels & {fold.parent, fold.child}
+            if i not in self.folds
+            and self.angles[i] * self.line.angle > 0
+            and self.folding_panels & {fold.parent, fold.child}
         )
 
     @property
@@ -346,14 +386,17 @@ class Setting:
 
     @cached_property
     def level(self) -> frozenset[int]:
-        """Indices of everything that lies in the plane of the panels beside the fold, as :attr:`Solid.panel` counts: the panels
-        that go on flat, their flat strips, and strips that turn up from them."""
+        """Indices of everything that lies in the plane of the panels beside the fold, as
+        :attr:`Solid.panel` counts: the panels that go on flat, their flat strips, and strips that
+        turn up from them."""
         flat = [i for i in self.held.others if self.angles[i] == 0]
         group = self.blank.reached(self.folding_panels | self.clamped_panels, flat)
         strips = {
             -1 - i
             for i, fold in enumerate(self.blank.folds)
-            if i not in self.folds and group & {fold.parent, fold.child} and self.angles[i] * self.line.angle >= 0
+            if i not in self.folds
+            and group & {fold.parent, fold.child}
+            and self.angles[i] * self.line.angle >= 0
         }
         return group | strips
 
@@ -373,7 +416,8 @@ class Setting:
         return self.held.frame
 
     def angles_to(self, panel: int) -> tuple[float, ...]:
-        """Angles of the folds between the clamped panel and another, the fold that is made lying flat."""
+        """Angles of the folds between the clamped panel and another, the fold that is made lying
+        flat."""
         return tuple(0.0 if i in self.folds else self.angles[i] for i in self.held.ways[panel])
 
     @cached_property
@@ -383,7 +427,8 @@ class Setting:
 
     @cached_property
     def solids(self) -> tuple[tuple[Solid, ...], tuple[Solid, ...]]:
-        """Resting and swinging solids with the fold flat. The strip of the fold itself is left out: it is meant to bend."""
+        """Resting and swinging solids with the fold flat. The strip of the fold itself is left out:
+        it is meant to bend."""
         resting: list[Solid] = []
         swinging: list[Solid] = []
         held, swings = self.held, self.held.swinging
@@ -394,7 +439,9 @@ class Setting:
         for i, angles in enumerate(reached):
             (swinging if i in swings else resting).extend(panel_solids(held, i, angles))
         for i, parent in held.strips:
-            (swinging if parent in swings else resting).extend(strip_solids(held, i, stand[i], reached[parent]))
+            (swinging if parent in swings else resting).extend(
+                strip_solids(held, i, stand[i], reached[parent])
+            )
         return tuple(resting), tuple(swinging)
 
     @cached_property
@@ -414,11 +461,14 @@ class Setting:
 
     @cached_property
     def fold_ranges(self) -> tuple[tuple[float, float], ...]:
-        """From where to where each of its folds runs along the line, mm, from the middle of what is folded."""
+        """From where to where each of its folds runs along the line, mm, from the middle of what is
+        folded."""
         turn, shift = self.frame.turn, self.frame.shift
         found = []
         for fold in (self.blank.folds[i] for i in self.folds):
-            ends = [float((turn @ np.array([*end, 0.0]) + shift)[0]) for end in (fold.start, fold.end)]
+            ends = [
+                float((turn @ np.array([*end, 0.0]) + shift)[0]) for end in (fold.start, fold.end)
+            ]
             found.append((min(ends), max(ends)))
         return tuple(sorted(found))
 
@@ -447,12 +497,14 @@ class Setting:
         return solid.panel if solid.panel >= 0 else self.blank.folds[-1 - solid.panel].child
 
     def touching(self, one: Solid, other: Solid) -> float:
-        """How far (mm) two pieces may overlap on paper because one is made to lie against the other; 0 when neither is."""
+        """How far (mm) two pieces may overlap on paper because one is made to lie against the
+        other; 0 when neither is."""
         a, b, lying = self._panel(one), self._panel(other), self.blank.lying
         return LIES_ON * self.blank.thickness if (a, b) in lying or (b, a) in lying else 0.0
 
     def guided(self, one: Solid, other: Solid) -> bool:
-        """True for a tab and the hem of the wall it lies against: it is guided under the hem by hand while the wall comes up."""
+        """True for a tab and the hem of the wall it lies against: it is guided under the hem by
+        hand while the wall comes up."""
         tucked = self.blank.tucked
         if not tucked:
             return False
@@ -467,7 +519,8 @@ class Setting:
 
 @cached(8192)
 def setting_for(blank: Blank, fold: int, clamps_parent: bool, angles: tuple[float, ...]) -> Setting:
-    """A :class:`Setting`, one for all that is asked about it: each set-up of the machine, each angle it may be taken to."""
+    """A :class:`Setting`, one for all that is asked about it: each set-up of the machine, each
+    angle it may be taken to."""
     return Setting(blank, fold, clamps_parent, angles)
 
 
@@ -478,12 +531,14 @@ def swung(shadow: Array, pole: Array, degrees: float) -> Array:
 
 @cached(256)
 def wander(bend: Bend, degrees: float) -> float:
-    """Bound (mm) on how far the swinging part strays from its turn about the pole on the way to ``degrees``.
+    """Bound (mm) on how far the swinging part strays from its turn about the pole on the way to
+    ``degrees``.
 
-    The turn about the pole is exact at the start and at the bend's own angle. In between the metal may wrap from the nose
-    outwards, from the free side inwards, or bend evenly; each keeps the direction of the swinging side, so it differs from
-    the turn by a shift only. The largest shift of the three is taken at 1025 angles and half a step of the fastest
-    possible change is added (docs/theory.md).
+    The turn about the pole is exact at the start and at the bend's own angle. In between the metal
+    may wrap from the nose outwards, from the free side inwards, or bend evenly; each keeps the
+    direction of the swinging side, so it differs from the turn by a shift only. The largest shift
+    of the three is taken at 1025 angles and half a step of the fastest possible change is added
+    (docs/theory.md).
     """
     full = math.radians(bend.angle)
     ba, r, t = bend.allowance, bend.radius, bend.thickness

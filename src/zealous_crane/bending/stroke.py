@@ -25,15 +25,17 @@ from .setting import Setting
 from .tooling import NONE, Packing, Tooling
 
 READ = 0.05
-"""Degrees by which an angle past its tolerance cannot be told from one within it: they are said to a tenth."""
+"""Degrees by which an angle past its tolerance cannot be told from one within it: they are said to
+a tenth."""
 
 HEM_LEAST = 105.0
-"""Degrees from which a hem still goes over when it is pressed rather than buckling: an assumption."""
+"""Degrees from which a hem still goes over when it is pressed rather than buckling: an
+assumption."""
 
 
 def released_at(angle: float, target: float, springback: float) -> float:
-    """Degrees a fold stands at once let go at ``angle`` degrees, where ``springback`` degrees are lost from a stop that leaves it at
-    ``target``: in proportion, as the elastic law has it."""
+    """Degrees a fold stands at once let go at ``angle`` degrees, where ``springback`` degrees are
+    lost from a stop that leaves it at ``target``: in proportion, as the elastic law has it."""
     return max(0.0, angle * target / (target + springback)) if target + springback > 0 else 0.0
 
 
@@ -78,7 +80,8 @@ class Verdict:
 
     @cached_property
     def final(self) -> float:
-        """Degrees the fold stands at when the part is done; a hem is folded over first and flattened then."""
+        """Degrees the fold stands at when the part is done; a hem is folded over first and
+        flattened then."""
         return self.target if self.flattens else abs(self.stroke.setting.line.angle)
 
     @cached_property
@@ -92,7 +95,8 @@ class Verdict:
         return min(self.target, self.released_from(self.reach))
 
     def released_from(self, angle: float) -> float:
-        """Degrees the fold stands at once let go at ``angle`` degrees: it springs back in proportion to how far it was bent."""
+        """Degrees the fold stands at once let go at ``angle`` degrees: it springs back in
+        proportion to how far it was bent."""
         return released_at(angle, self.target, self.springback.angle)
 
     @cached_property
@@ -107,7 +111,8 @@ class Verdict:
 
     @cached_property
     def by_hand(self) -> float:
-        """Degrees left to bring round by hand, closing or, where it was bent over, opening; 0 within the tolerance."""
+        """Degrees left to bring round by hand, closing or, where it was bent over, opening; 0
+        within the tolerance."""
         if self.flattens or self.part_way:
             return 0.0
         left = abs(self.final - self.released)
@@ -115,7 +120,8 @@ class Verdict:
 
     @cached_property
     def short(self) -> float:
-        """Degrees the stroke stays below what it was meant to reach; below zero where it was bent over to be opened."""
+        """Degrees the stroke stays below what it was meant to reach; below zero where it was bent
+        over to be opened."""
         if self.flattens:
             return 0.0
         short = self.target - self.released
@@ -125,7 +131,8 @@ class Verdict:
 
     @property
     def off(self) -> float:
-        """Degrees short of the wanted angle, within the tolerance and so not put right; 0 where it reaches it."""
+        """Degrees short of the wanted angle, within the tolerance and so not put right; 0 where it
+        reaches it."""
         if self.flattens:
             return 0.0
         short = self.target - self.released
@@ -143,8 +150,8 @@ class Verdict:
 
 
 HEM_HOLDS = 25.4
-"""mm from the end of a fold that need no section over them where a closed hem runs up to it: the hem holds both sides straight.
-Common practice, no source."""
+"""mm from the end of a fold that need no section over them where a closed hem runs up to it: the
+hem holds both sides straight. Common practice, no source."""
 
 HEM_STROKE = 135.0
 """Degrees a hem is folded to before it is flattened. Common practice, no source."""
@@ -156,9 +163,12 @@ class Stroke(ABC):
     Args:
         setting: how the part is held.
         tooling: the machine as it is set up.
-        keep: clearance (mm) the swing must keep, for its departure from a plain turn; 0 asks for plain contact.
-        until: degrees beyond which contacts are of no interest; None looks as far as the machine goes.
-        stop: degrees the machine is set up to be taken to; None takes the fold's own angle, or that of a hem's first stroke.
+        keep: clearance (mm) the swing must keep, for its departure from a plain turn; 0 asks for
+            plain contact.
+        until: degrees beyond which contacts are of no interest; None looks as far as the machine
+            goes.
+        stop: degrees the machine is set up to be taken to; None takes the fold's own angle, or that
+            of a hem's first stroke.
 
     Answers are worked out when first asked for and kept. Angles are degrees the fold stands at.
     """
@@ -172,36 +182,50 @@ class Stroke(ABC):
     """The strip under the line, where something lies closed flat under the sheet."""
 
     def __init__(
-        self, setting: Setting, tooling: Tooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: Tooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> None:
         self.setting, self.tooling, self.keep = setting, tooling, keep
         own = HEM_STROKE if setting.line.made_by is MadeBy.HEM else abs(setting.line.angle)
         self.stop = min(own if stop is None else stop, tooling.greatest_angle)
-        self.until = tooling.greatest_angle if until is None else max(setting.start, min(until, tooling.greatest_angle))
+        self.until = (
+            tooling.greatest_angle
+            if until is None
+            else max(setting.start, min(until, tooling.greatest_angle))
+        )
         self._resting, self._swinging = setting.solids
         self._known_spans: dict[tuple[float, str], tuple[Slab, ...]] = {}
         self._known_met: dict[float, tuple[Slab, ...]] = {}
 
     @property
     def setback(self) -> float:
-        """What the machine itself is adjusted to for this stroke, mm: on a leaf brake the nose behind the bed's edge."""
+        """What the machine itself is adjusted to for this stroke, mm: on a leaf brake the nose
+        behind the bed's edge."""
         return 0.0
 
     @property
     def strain(self) -> float:
-        """Largest share of a force's rating that the stroke takes; 0 where nothing of the kind is known."""
+        """Largest share of a force's rating that the stroke takes; 0 where nothing of the kind is
+        known."""
         return 0.0
 
     def lag(self, degrees: float) -> float:
-        """Degrees by which what is set on the machine goes ahead of the sheet when that stands at ``degrees``."""
+        """Degrees by which what is set on the machine goes ahead of the sheet when that stands at
+        ``degrees``."""
         return 0.0
 
     def set_for(self, degrees: float) -> float:
-        """What is set on the machine (degrees) for the sheet to stand at an angle, not yet let go."""
+        """What is set on the machine (degrees) for the sheet to stand at an angle, not yet let
+        go."""
         return degrees + self.lag(degrees)
 
     def sheet_at(self, stop: float) -> float:
-        """Angle of the sheet (degrees) with the machine at a stop; the inverse of :meth:`set_for`."""
+        """Angle of the sheet (degrees) with the machine at a stop; the inverse of
+        :meth:`set_for`."""
         angle = stop
         for _ in range(20):
             angle = stop - self.lag(angle)
@@ -218,17 +242,22 @@ class Stroke(ABC):
 
     @property
     def in_front(self) -> float:
-        """Share of the fold's angle by which the side in front comes up; the rest comes up behind."""
+        """Share of the fold's angle by which the side in front comes up; the rest comes up
+        behind."""
         return 1.0
 
     @cached_property
     def ends(self) -> tuple[float, float]:
-        """How much of the fold (mm) may stand without a section at its low and high end: the machine's own, or a hem that runs up to
-        the fold there."""
+        """How much of the fold (mm) may stand without a section at its low and high end: the
+        machine's own, or a hem that runs up to the fold there."""
         pieces, (low, high) = self.tooling.sections, self.setting.span
         found = [pieces.unsupported_end, pieces.unsupported_end]
         blank = self.setting.blank
-        closed = [k for k, f in enumerate(blank.folds) if f.made_by is MadeBy.HEM and abs(self.setting.angles[k]) >= 179.0]
+        closed = [
+            k
+            for k, f in enumerate(blank.folds)
+            if f.made_by is MadeBy.HEM and abs(self.setting.angles[k]) >= 179.0
+        ]
         # A bent strip is numbered from below.
         hems = {blank.folds[k].child for k in closed} | {-1 - k for k in closed}
         for solid in (*self._resting, *self._swinging):
@@ -237,12 +266,15 @@ class Stroke(ABC):
             a, b = solid.x_range
             for end, deep in ((0, b - low), (1, high - a)):
                 if 0.0 < deep <= HEM_HOLDS:
-                    found[end] = max(found[end], min(deep + pieces.side_clearance, HEM_HOLDS) + 1e-6)
+                    found[end] = max(
+                        found[end], min(deep + pieces.side_clearance, HEM_HOLDS) + 1e-6
+                    )
         return found[0], found[1]
 
     @property
     def tall_tools(self) -> bool:
-        """True where the tools are tall beside the metal, so that pictures show the part and what of them comes near it."""
+        """True where the tools are tall beside the metal, so that pictures show the part and what
+        of them comes near it."""
         return False
 
     @abstractmethod
@@ -261,38 +293,48 @@ class Stroke(ABC):
 
     @abstractmethod
     def refused(self, wanted: float) -> Message | None:
-        """Why the machine does not take this stroke to ``wanted`` degrees at all, before anything is posed; None when it does."""
+        """Why the machine does not take this stroke to ``wanted`` degrees at all, before anything
+        is posed; None when it does."""
 
     @property
     @abstractmethod
     def fixed_contact(self) -> Contact | None:
-        """First contact with what is there whichever sections are used, the part itself included."""
+        """First contact with what is there whichever sections are used, the part itself
+        included."""
 
     @abstractmethod
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
-        """What keeps the part from going in, being clamped, or coming out at ``after`` degrees, sections aside.
+        """What keeps the part from going in, being clamped, or coming out at ``after`` degrees,
+        sections aside.
 
         ``after`` of 0 leaves the way out unasked.
         """
 
     def entry(self, way: str = "front", *, under: bool | None = None) -> tuple[Slab, ...]:
-        """The bed cut into intervals, each with what keeps a section from standing there as the part goes in and is clamped; of those
-        over the fold (False), ``under`` it (True), or both alike (None)."""
+        """The bed cut into intervals, each with what keeps a section from standing there as the
+        part goes in and is clamped; of those over the fold (False), ``under`` it (True), or both
+        alike (None)."""
         return self._laid_over(self._of(self._spans(0.0, way), under))
 
-    def slabs(self, after: float, wanted: float, way: str = "front", *, under: bool | None = None) -> tuple[Slab, ...]:
-        """The bed cut into intervals, each with what a section meets there; of those over the fold (False), ``under`` it (True), or both
-        alike (None).
+    def slabs(
+        self, after: float, wanted: float, way: str = "front", *, under: bool | None = None
+    ) -> tuple[Slab, ...]:
+        """The bed cut into intervals, each with what a section meets there; of those over the fold
+        (False), ``under`` it (True), or both alike (None).
 
         Args:
-            after: degrees the fold stands at when the part is taken out; 0 leaves the way out unasked.
-            wanted: degrees the swing is to reach; contacts before it are traced to the interval they belong to.
+            after: degrees the fold stands at when the part is taken out; 0 leaves the way out
+                unasked.
+            wanted: degrees the swing is to reach; contacts before it are traced to the interval
+                they belong to.
             way: how the part gets in and out.
         """
         if wanted not in self._known_met:
             self._known_met[wanted] = tuple(self._met(wanted))
         out = self._spans(after, way) if after > 0 else ()
-        return self._laid_over(self._of((*self._spans(0.0, way), *out, *self._known_met[wanted]), under))
+        return self._laid_over(
+            self._of((*self._spans(0.0, way), *out, *self._known_met[wanted]), under)
+        )
 
     def _of(self, spans: Sequence[Slab], under: bool | None) -> Sequence[Slab]:
         """What of the findings is of the sections over the fold, of those under it, or of both."""
@@ -309,21 +351,27 @@ class Stroke(ABC):
 
     @abstractmethod
     def _met(self, wanted: float) -> Iterable[Slab]:
-        """Where sections are met in the swing, whatever the way in and out; traced to their intervals where that is before ``wanted``
-        degrees."""
+        """Where sections are met in the swing, whatever the way in and out; traced to their
+        intervals where that is before ``wanted`` degrees."""
 
     def _laid_over(self, spans: Sequence[Slab]) -> tuple[Slab, ...]:
         """The bed cut into intervals by what is in the way."""
         return laid_over(spans, self.tooling.brake.bed_length)
 
     @abstractmethod
-    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
-        """First contact of the swing with anything at all, with sections in ``intervals`` (mm along the fold), and die pieces in
-        ``under`` on a press; none given are taken to stand where the punch's do."""
+    def contact(
+        self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> Contact | None:
+        """First contact of the swing with anything at all, with sections in ``intervals`` (mm along
+        the fold), and die pieces in ``under`` on a press; none given are taken to stand where the
+        punch's do."""
 
     @abstractmethod
     def clearance(
-        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+        self,
+        degrees: float,
+        intervals: Iterable[tuple[float, float]],
+        under: Iterable[tuple[float, float]] = (),
     ) -> float:
         """Least distance (mm) between what moves and what may not be touched, up to ``degrees``."""
 
@@ -334,8 +382,8 @@ class Stroke(ABC):
 
     @cached_property
     def guided(self) -> tuple[tuple[int, int], ...]:
-        """Tabs a hand guides under a hem while this stroke brings their wall up, each with the panel that carries the hem; by index of
-        the panel."""
+        """Tabs a hand guides under a hem while this stroke brings their wall up, each with the
+        panel that carries the hem; by index of the panel."""
         found: dict[tuple[int, int], None] = {}
         for one in self._swinging:
             for other in self._resting:
@@ -344,7 +392,7 @@ class Stroke(ABC):
                     found[(a, b) if (a, b) in self.setting.blank.tucked else (b, a)] = None
         return tuple(found)
 
-    # --- the part against itself -----------------------------------------------------------------------------------
+    # --- the part against itself -----------------------------------------------------------------
 
     def pole(self, solid: Solid) -> Array:
         """(2,) mm, what a swinging solid turns about."""
@@ -361,8 +409,8 @@ class Stroke(ABC):
         return Meeting(self.keep, math.radians(self.setting.start), math.radians(self.until))
 
     def _meets_itself(self, best: Contact | None) -> Contact | None:
-        """First contact, or ``best`` when that is earlier, of what swings with what rests, and of two lines' panels with each
-        other."""
+        """First contact, or ``best`` when that is earlier, of what swings with what rests, and of
+        two lines' panels with each other."""
         setting, limit = self.setting, math.radians(self.until)
         middle = self.setting.pole.tolist()
         clamped, folding = setting.beside
@@ -379,5 +427,7 @@ class Stroke(ABC):
                     continue
                 if (folded and other.panel in clamped) or setting.guided(one, other):
                     continue
-                best = earliest(best, self._meeting.of(one, other, pole, setting.touching(one, other)))
+                best = earliest(
+                    best, self._meeting.of(one, other, pole, setting.touching(one, other))
+                )
         return best

@@ -31,7 +31,8 @@ class Tooling(ABC):
     @property
     @abstractmethod
     def says(self) -> str:
-        """What is out of the ordinary about it, or which tools it is; empty when there is nothing to say."""
+        """What is out of the ordinary about it, or which tools it is; empty when there is nothing
+        to say."""
 
     @property
     @abstractmethod
@@ -85,7 +86,8 @@ class Tooling(ABC):
 
     @property
     def standing(self) -> Tooling:
-        """The set-up as it stands between strokes: what a hand does on one stroke only is left out."""
+        """The set-up as it stands between strokes: what a hand does on one stroke only is left
+        out."""
         return self
 
     @property
@@ -94,7 +96,14 @@ class Tooling(ABC):
         return 0.0
 
     def springback(
-        self, sheet: Sheet, target: float, radius: float, *, closing: bool, measured: float | None, whole: bool
+        self,
+        sheet: Sheet,
+        target: float,
+        radius: float,
+        *,
+        closing: bool,
+        measured: float | None,
+        whole: bool,
     ) -> Springback:
         """What a fold comes back by on this machine.
 
@@ -117,7 +126,8 @@ DEEPEST = 3.2
 """mm below the sheet that a strip still makes up for. Common practice, no source."""
 
 STRIP = 12.0
-"""mm; how wide the strip is, from the bed's edge back: half an inch holds what is clamped. Common practice, no source."""
+"""mm; how wide the strip is, from the bed's edge back: half an inch holds what is clamped. Common
+practice, no source."""
 
 LOW = 1e-6
 """mm below the sheet from which something hangs."""
@@ -143,10 +153,18 @@ NONE = Packing()
 
 def packing_text(packing: Packing, units: Units) -> str:
     """What strip is laid, and what it makes up for."""
-    return tr("a strip {thickness} thick and {wide} wide along the line: the {under} {lies} under the sheet").format(
+    return tr(
+        "a strip {thickness} thick and {wide} wide along the line: the {under} {lies} under the "
+        "sheet"
+    ).format(
         thickness=show_length(round(packing.thickness, 2), units.fine),
         wide=show_length(STRIP, units),
-        under=tr(" and the ").join((*([tr(", ").join(packing.under[:-1])] if packing.under[1:] else []), *packing.under[-1:])),
+        under=tr(" and the ").join(
+            (
+                *([tr(", ").join(packing.under[:-1])] if packing.under[1:] else []),
+                *packing.under[-1:],
+            )
+        ),
         lies=tr("lie") if len(packing.under) > 1 else tr("lies"),
     )
 
@@ -168,7 +186,8 @@ def packing_for(
         span: interval of x along the fold, mm.
 
     Returns:
-        no strip where nothing would lie on bed or leaf, where it is too deep to be packed, or where it lies in the strip's own place.
+        no strip where nothing would lie on bed or leaf, where it is too deep to be packed, or where
+        it lies in the strip's own place.
     """
     hanging = [s for s in solids if s.box[0][2] < -LOW]
     depth, loaded, under = 0.0, False, []

@@ -18,7 +18,8 @@ NONE_ASKED: Mapping[ToolChoice, str] = {}
 
 
 class Brake(InputModel, ABC):
-    """A machine that folds sheet. All lengths mm; ``y`` runs from the operator to the back, ``z`` up.
+    """A machine that folds sheet. All lengths mm; ``y`` runs from the operator to the back, ``z``
+    up.
 
     Attributes:
         kind: the kind of machine, the word that stands in its file.
@@ -38,7 +39,8 @@ class Brake(InputModel, ABC):
     """Fields that hold pieces set side by side, and what the shop calls them together."""
 
     tools: ClassVar[Mapping[str, str]] = {}
-    """Fields that hold tools with an outline and pieces of their own, and what one of them is called."""
+    """Fields that hold tools with an outline and pieces of their own, and what one of them is
+    called."""
 
     plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {}
     """Tools to begin from: the field they go into, and what makes one of a name."""
@@ -50,61 +52,78 @@ class Brake(InputModel, ABC):
     name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     bed_length: PositiveLength
     open_ends: bool = False
-    gauge_reach: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "lines are sighted"})
+    gauge_reach: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "lines are sighted"}
+    )
     gauge_height: PositiveLength = 10.0
-    tool_units: Units | None = Field(default=None, json_schema_extra={"empty": "as their widths are"})
+    tool_units: Units | None = Field(
+        default=None, json_schema_extra={"empty": "as their widths are"}
+    )
     side_clearance: LengthOrZero = 0.5
     largest_gap: LengthOrZero = 8.0
     unsupported_end: LengthOrZero = 12.0
 
     def __hash__(self) -> int:
-        """Machines are told apart by what they are called: every piece of every rack would be gone through each time."""
+        """Machines are told apart by what they are called: every piece of every rack would be gone
+        through each time."""
         return hash((self.key, self.name, self.bed_length))
 
     @property
     @abstractmethod
     def racks(self) -> tuple[SegmentSet, ...]:
-        """Everything there is to set up with, one rack for each set of pieces that may stand together."""
+        """Everything there is to set up with, one rack for each set of pieces that may stand
+        together."""
 
     @abstractmethod
     def radius(
         self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False
     ) -> ToolRadius | None:
-        """Inside radius the brake gives a fold in this sheet; None where no tool of it suits the sheet.
+        """Inside radius the brake gives a fold in this sheet; None where no tool of it suits the
+        sheet.
 
         Args:
             sheet: the metal.
-            asked: tools a person asked for, by choice (``punch``, ``die``); the rest are those the plan begins with.
+            asked: tools a person asked for, by choice (``punch``, ``die``); the rest are those the
+                plan begins with.
             bottomed: on a press, the bend is bottomed in the V.
         """
 
     @property
     def marked_in(self) -> Units:
         """Units the pieces are marked in."""
-        return self.tool_units or marked_in(piece.width for rack in self.racks for piece in rack.pieces)
+        return self.tool_units or marked_in(
+            piece.width for rack in self.racks for piece in rack.pieces
+        )
 
     def with_pieces(self, there: Callable[[str, float], int | None]) -> Self:
         """This brake with fewer pieces.
 
         Args:
-            there: how many of a rack, by its field or its tool's name, and of a width (mm) there are; None when all are.
+            there: how many of a rack, by its field or its tool's name, and of a width (mm) there
+                are; None when all are.
         """
 
         def left(rack: str, pieces: tuple[Segment, ...]) -> tuple[Segment, ...]:
             counts = [(piece, there(rack, piece.width)) for piece in pieces]
             return tuple(
-                piece if count is None or count >= piece.count else piece.model_copy(update={"count": count})
+                piece
+                if count is None or count >= piece.count
+                else piece.model_copy(update={"count": count})
                 for piece, count in counts
                 if count != 0
             )
 
-        fields: dict[str, object] = {field: left(field, getattr(self, field)) for field in self.pieces}
+        fields: dict[str, object] = {
+            field: left(field, getattr(self, field)) for field in self.pieces
+        }
         for field in self.tools:
             fields[field] = tuple(
-                tool.model_copy(update={"pieces": left(tool.name, tool.pieces)}) for tool in getattr(self, field)
+                tool.model_copy(update={"pieces": left(tool.name, tool.pieces)})
+                for tool in getattr(self, field)
             )
         return self.model_copy(update=fields)
 
     def with_one_more(self, width: float) -> Self | None:
-        """This brake with one more piece of a width, mm; None where its pieces do not come one by one."""
+        """This brake with one more piece of a width, mm; None where its pieces do not come one by
+        one."""
         return None

@@ -20,8 +20,9 @@ class Profile:
         name: ``finger``, ``beam``, ``bed`` or ``leaf``.
         outline: (n, 2) float, mm, counter-clockwise, simple.
         parts: name of the side from corner i to corner i+1, for saying what was met.
-        nose: corners that lie on the rounded nose, which is meant to touch the fold. Sides named ``nose`` reach up to the
-            end of the zone in which the folded panel may lie on the finger (:func:`nose_zone`).
+        nose: corners that lie on the rounded nose, which is meant to touch the fold. Sides named
+            ``nose`` reach up to the end of the zone in which the folded panel may lie on the finger
+            (:func:`nose_zone`).
     """
 
     name: str
@@ -56,13 +57,17 @@ NOSE_CHORDS = 3
 
 
 def nose_chain(radius: float, rake: float) -> list[tuple[float, float]]:
-    """Corners (y, z) of a chain that contains the rounded nose, from the underside to the raked face, mm."""
+    """Corners (y, z) of a chain that contains the rounded nose, from the underside to the raked
+    face, mm."""
     start, end = math.radians(-90), math.radians(-180) - math.radians(rake)
     step = (end - start) / NOSE_CHORDS
     outer = radius / math.cos(step / 2)
     corners = [(radius, 0.0)]
     corners += [
-        (radius + outer * math.cos(start + (i + 0.5) * step), radius + outer * math.sin(start + (i + 0.5) * step))
+        (
+            radius + outer * math.cos(start + (i + 0.5) * step),
+            radius + outer * math.sin(start + (i + 0.5) * step),
+        )
         for i in range(NOSE_CHORDS)
     ]
     corners.append((radius + radius * math.cos(end), radius + radius * math.sin(end)))
@@ -70,16 +75,21 @@ def nose_chain(radius: float, rake: float) -> list[tuple[float, float]]:
 
 
 def nose_zone(brake: LeafBrake, thickness: float) -> float:
-    """Height (mm) above the sheet up to which the folded panel is meant to lie on nose and face: 3·(nose radius + T).
+    """Height (mm) above the sheet up to which the folded panel is meant to lie on nose and face:
+    3·(nose radius + T).
 
     It ends with the raked face where that is lower.
-    Metal wraps round the nose there, so the folded panel is not asked to keep clear of it; above, it is.
+    Metal wraps round the nose there, so the folded panel is not asked to keep clear of it; above,
+    it is.
     """
     return 3 * (brake.nose_radius + thickness)
 
 
-def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str, ...], tuple[int, ...]]:
-    """Outline of a finger with its nose at y = 0 and its underside at z = 0, mm, its sides and its nose corners."""
+def finger_profile(
+    brake: LeafBrake, thickness: float
+) -> tuple[Array, tuple[str, ...], tuple[int, ...]]:
+    """Outline of a finger with its nose at y = 0 and its underside at z = 0, mm, its sides and its
+    nose corners."""
     nose = nose_chain(brake.nose_radius, brake.rake)
     top = brake.finger_height
     # Walked clockwise, nose first and up the front; turned round at the end.
@@ -90,12 +100,17 @@ def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str
     # A shallow throat ends below the tangent point of the nose; the face is then simply upright.
     face = [(brake.throat, brake.face_height)] if brake.face_height > nose[-1][1] + 1e-9 else []
     if not face:
-        # Where the front rises straight from the nose, the zone ends with the nose: that corner counts.
+        # Where the front rises straight from the nose, the zone ends with the nose: that corner
+        # counts.
         in_zone.discard(len(nose))
     under = top - brake.head_drop
     back = face[-1][0] if face else nose[-1][0]
     if brake.head_drop > 0:
-        front = [("throat", (back, under)), ("clamp", (brake.head_front, under)), ("clamp", (brake.head_front, top))]
+        front = [
+            ("throat", (back, under)),
+            ("clamp", (brake.head_front, under)),
+            ("clamp", (brake.head_front, top)),
+        ]
     else:
         front = [("throat", (back, top))]
     rising = [*(("face", corner) for corner in face), *front, ("top", (brake.foot, top))]
@@ -121,35 +136,48 @@ def finger_profile(brake: LeafBrake, thickness: float) -> tuple[Array, tuple[str
 
 
 LEAF_GIVES = 0.2
-"""Thicknesses by which leaf and sheet may overlap on paper above 90°: metal, clamp and leaf give by that. Common practice, no
-source; beyond it the nose is set back farther."""
+"""Thicknesses by which leaf and sheet may overlap on paper above 90°: metal, clamp and leaf give by
+that. Common practice, no source; beyond it the nose is set back farther."""
 
 
 def leaf_edge(
-    brake: LeafBrake, bend: Bend, stop: float, front: float = 0.0, lowered: float = 0.0, loaded: bool = False
+    brake: LeafBrake,
+    bend: Bend,
+    stop: float,
+    front: float = 0.0,
+    lowered: float = 0.0,
+    loaded: bool = False,
 ) -> float:
-    """Where (y, mm) the bed's edge stands, and with it the leaf's hinge, for a fold that is taken to ``stop`` degrees.
+    """Where (y, mm) the bed's edge stands, and with it the leaf's hinge, for a fold that is taken
+    to ``stop`` degrees.
 
-    At an angle φ the leaf's face passes its hinge at (e, 0), and the outside of the folded panel keeps the distance h of the
-    pole from the sheet's outside. They do not overlap when −e·sin φ ≥ h·(1 − cos φ) (docs/theory.md). The brake's own rule
-    reaches up to about 100°; for what goes farther, a hem's first stroke, the nose is set back more; so it is where a fold made
-    in the same stroke lies ``front`` mm before the line under the nose. With bed and hinge ``lowered`` mm under the sheet the condition
-    is −e·sin φ + lowered·cos φ ≥ h·(1 − cos φ); where something as deep as that lies between the panel and the leaf (``loaded``), it is
-    −e·sin φ ≥ (h + lowered)·(1 − cos φ), and nothing may give.
+    At an angle φ the leaf's face passes its hinge at (e, 0), and the outside of the folded panel
+    keeps the distance h of the pole from the sheet's outside. They do not overlap when −e·sin φ ≥
+    h·(1 − cos φ) (docs/theory.md). The brake's own rule reaches up to about 100°; for what goes
+    farther, a hem's first stroke, the nose is set back more; so it is where a fold made in the same
+    stroke lies ``front`` mm before the line under the nose. With bed and hinge ``lowered`` mm under
+    the sheet the condition is −e·sin φ + lowered·cos φ ≥ h·(1 − cos φ); where something as deep as
+    that lies between the panel and the leaf (``loaded``), it is −e·sin φ ≥ (h + lowered)·(1 − cos
+    φ), and nothing may give.
     """
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
     plain = nose_y - brake.setback(bend.thickness, bend.radius)
     turn = math.radians(min(stop, 170.0))
-    height = bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
+    height = (
+        bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
+    )
     if loaded:
-        plain, needed = plain - lowered, (height + lowered) * (1 - math.cos(turn)) / max(math.sin(turn), 1e-6)
+        plain, needed = (
+            plain - lowered,
+            (height + lowered) * (1 - math.cos(turn)) / max(math.sin(turn), 1e-6),
+        )
     else:
         room = LEAF_GIVES * bend.thickness + lowered * math.cos(turn)
         needed = (height * (1 - math.cos(turn)) - room) / max(math.sin(turn), 1e-6)
     return min(plain, -needed) - front
 
 
-def tools_for(
+def tools_for(  # noqa: PLR0913
     brake: LeafBrake,
     bend: Bend,
     stop: float = 90.0,
@@ -167,10 +195,11 @@ def tools_for(
         front: mm by which another line of the same stroke lies before the one under the nose.
         lowered: mm by which bed and leaf lie below the sheet, which lies on a strip.
         loaded: something of that depth lies between the folded panel and the leaf.
-        doubled: mm of metal lying on the folded panel beside the line, which goes round the nose with it: the nose stands back by it.
+        doubled: mm of metal lying on the folded panel beside the line, which goes round the nose
+            with it: the nose stands back by it.
 
-    Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z from 0 to the
-    thickness. The nose stands where the rounder of nose and fold begins to curve.
+    Frame: fold line on the x axis, y to the back, z up from the bed; the clamped panel lies at z
+    from 0 to the thickness. The nose stands where the rounder of nose and fold begins to curve.
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius) + doubled
@@ -183,7 +212,14 @@ def tools_for(
     front = nose_y + brake.beam_front
     beam = Profile(
         "beam",
-        np.array([(front, low), (front + brake.beam_depth, low), (front + brake.beam_depth, high), (front, high)]),
+        np.array(
+            [
+                (front, low),
+                (front + brake.beam_depth, low),
+                (front + brake.beam_depth, high),
+                (front, high),
+            ]
+        ),
         ("underside", "back", "top", "front"),
     )
     drop, down = brake.bed_depth, np.array([0.0, lowered])
@@ -196,10 +232,17 @@ def tools_for(
     )
     leaf = Profile(
         "leaf",
-        np.array([(edge - brake.leaf_bar, -brake.leaf_depth), (edge, -brake.leaf_depth), (edge, 0.0),
-                  (edge - brake.leaf_bar, 0.0)]) - down,
+        np.array(
+            [
+                (edge - brake.leaf_bar, -brake.leaf_depth),
+                (edge, -brake.leaf_depth),
+                (edge, 0.0),
+                (edge - brake.leaf_bar, 0.0),
+            ]
+        )
+        - down,
         ("underside", "hinge side", "working face", "front"),
-    )  # fmt: skip
+    )
     return Tools(
         finger=finger,
         beam=beam,

@@ -1,7 +1,8 @@
-"""The section-set designer: which lengths to cut from one bar of tool, so that they reach the most widths.
+"""The section-set designer: which lengths to cut from one bar of tool, so that they reach the most
+widths.
 
-What a set reaches: every sum of its lengths, each used at most once, and whatever lies above a sum by no more than the gaps
-that may be left between its pieces.
+What a set reaches: every sum of its lengths, each used at most once, and whatever lies above a sum
+by no more than the gaps that may be left between its pieces.
 """
 
 from __future__ import annotations
@@ -45,8 +46,11 @@ class Bar:
             raise InputError(tr("the step is longer than the bar"))
 
     def used(self, lengths: Sequence[float]) -> float:
-        """What cutting these lengths takes of the bar, mm: each with a machined end on both sides, a kerf between two."""
-        return sum(lengths) + 2 * self.allowance * len(lengths) + self.kerf * max(0, len(lengths) - 1)
+        """What cutting these lengths takes of the bar, mm: each with a machined end on both sides,
+        a kerf between two."""
+        return (
+            sum(lengths) + 2 * self.allowance * len(lengths) + self.kerf * max(0, len(lengths) - 1)
+        )
 
 
 @dataclass(frozen=True)
@@ -58,7 +62,8 @@ class SectionSet:
         lengths: mm, longest first.
         left: what is left of the bar, mm.
         reached: widths reached exactly, as multiples of the step up to the whole.
-        within: share of all widths from the shortest piece to the whole that are reached within the gaps, 0 to 1.
+        within: share of all widths from the shortest piece to the whole that are reached within the
+            gaps, 0 to 1.
         widest_miss: largest width between two reached ones that is not, mm.
     """
 
@@ -116,8 +121,9 @@ def assess(name: str, units: Sequence[int], bar: Bar) -> SectionSet:
 def propose(bar: Bar) -> tuple[SectionSet, ...]:
     """Sets worth cutting from the bar, the one that reaches most first.
 
-    The doubling set reaches every multiple up to its whole with the fewest pieces; equal pieces are the plainest; the stepped
-    sets add small pieces to equal ones. Only what comes out of the bar is proposed.
+    The doubling set reaches every multiple up to its whole with the fewest pieces; equal pieces are
+    the plainest; the stepped sets add small pieces to equal ones. Only what comes out of the bar is
+    proposed.
     """
     proposals: dict[tuple[int, ...], str] = {}
 
@@ -133,19 +139,26 @@ def propose(bar: Bar) -> tuple[SectionSet, ...]:
         doubling.append(2**power)
     add(tr("doubling"), doubling)
     rest = math.floor(
-        (bar.length - bar.used([u * bar.step for u in doubling]) - 2 * bar.allowance - bar.kerf) / bar.step + 1e-9
+        (bar.length - bar.used([u * bar.step for u in doubling]) - 2 * bar.allowance - bar.kerf)
+        / bar.step
+        + 1e-9
     )
     if doubling and rest >= 1:
         add(tr("doubling, and the rest"), [*doubling, rest])
     for size in (2, 3, 4, 5, 6, 8, 10, 12, 16):
         for small in ((), (1,), (1, 2), tuple(v for v in (1, 2, 4, 8) if v < size)):
             count = 0
-            while bar.used([u * bar.step for u in (*small, *[size] * (count + 1))]) <= bar.length + 1e-9:
+            while (
+                bar.used([u * bar.step for u in (*small, *[size] * (count + 1))])
+                <= bar.length + 1e-9
+            ):
                 count += 1
             if count:
                 one_each = "-".join(map(str, small))
                 name = (
-                    tr("{pieces} and {count} of {size}").format(pieces=one_each, count=count, size=size)
+                    tr("{pieces} and {count} of {size}").format(
+                        pieces=one_each, count=count, size=size
+                    )
                     if small
                     else tr("equal pieces of {size}").format(size=size)
                 )

@@ -31,7 +31,8 @@ MARGIN = 1.0
 
 
 def bend_force(sheet: Sheet, opening: float, bottoming: Bottoming = Bottoming.AIR) -> float:
-    """Force per length of bend, N/mm (which is kN per metre): (1 + 4T/V)·Rm·T²/V, four times as much bottomed.
+    """Force per length of bend, N/mm (which is kN per metre): (1 + 4T/V)·Rm·T²/V, four times as
+    much bottomed.
 
     The formula press makers' charts follow, from memory; their own chart wins.
     """
@@ -41,8 +42,9 @@ def bend_force(sheet: Sheet, opening: float, bottoming: Bottoming = Bottoming.AI
 
 
 def least_leg(opening: float, angle: float) -> float:
-    """Least outside leg (mm, from the corner where the outside faces meet) that still lies on the shoulder: (V/2)/cos(θ/2), and a
-    margin. By geometry: at θ both outside faces pass the shoulders V/2 from the middle, and the corner lies in the middle."""
+    """Least outside leg (mm, from the corner where the outside faces meet) that still lies on the
+    shoulder: (V/2)/cos(θ/2), and a margin. By geometry: at θ both outside faces pass the shoulders
+    V/2 from the middle, and the corner lies in the middle."""
     return opening / 2 / math.cos(math.radians(min(angle, 170.0)) / 2) + MARGIN
 
 
@@ -55,7 +57,8 @@ PRESS = "press"
 
 
 HAIR = 1.0
-"""kN, and kN per metre, by which a force that is too much is at least told above what it is held against."""
+"""kN, and kN per metre, by which a force that is too much is at least told above what it is held
+against."""
 
 
 @dataclass(frozen=True)
@@ -77,16 +80,31 @@ class Load:
     says: Message | None
 
 
-def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float, bottoming: Bottoming = Bottoming.AIR) -> Load:
+def load(
+    brake: PressBrake,
+    punch: Punch,
+    die: Die,
+    sheet: Sheet,
+    length: float,
+    bottoming: Bottoming = Bottoming.AIR,
+) -> Load:
     """Force of a bend of ``length`` mm, and whether press, punch and die stand it."""
     per = bend_force(sheet, die.opening, bottoming)
     total = per * length / 1000
-    shares = [(total / brake.force, PRESS), (per / punch.limit, punch.name), (per / die.limit, die.name)]
+    shares = [
+        (total / brake.force, PRESS),
+        (per / punch.limit, punch.name),
+        (per / die.limit, die.name),
+    ]
     says = None
     if total > brake.force:
         # Rounding does not hide the reason.
         shown = max(total, brake.force + HAIR)
-        says = Message.of(tr("it needs {total} and the press gives {force}"), total=Force(shown), force=Force(brake.force))
+        says = Message.of(
+            tr("it needs {total} and the press gives {force}"),
+            total=Force(shown),
+            force=Force(brake.force),
+        )
     else:
         for tool, sentence in (
             (punch, tr("it needs {along} and the punch {name} stands {limit}")),
@@ -94,6 +112,8 @@ def load(brake: PressBrake, punch: Punch, die: Die, sheet: Sheet, length: float,
         ):
             if per > tool.limit:
                 along = ForceAlong(max(per, tool.limit + HAIR))
-                says = Message.of(sentence, along=along, name=tool.name, limit=ForceAlong(tool.limit))
+                says = Message.of(
+                    sentence, along=along, name=tool.name, limit=ForceAlong(tool.limit)
+                )
                 break
     return Load(per, total, *max(shares), says)

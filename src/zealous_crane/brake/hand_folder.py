@@ -1,4 +1,5 @@
-"""A hand folder: a straight edge, bars clamped on the sheet by hand, the flange lifted with a board. No beam, no leaf."""
+"""A hand folder: a straight edge, bars clamped on the sheet by hand, the flange lifted with a
+board. No beam, no leaf."""
 
 from __future__ import annotations
 
@@ -23,7 +24,8 @@ from .tools import Segment, SegmentKind, SegmentSet
 
 
 class HandFolder(Brake):
-    """A straight edge with loose bars. All lengths mm; ``y`` runs from the operator to the back, ``z`` up.
+    """A straight edge with loose bars. All lengths mm; ``y`` runs from the operator to the back,
+    ``z`` up.
 
     Attributes:
         key: word that stands in job files.
@@ -39,7 +41,8 @@ class HandFolder(Brake):
         bed_lean: how far its front leans back below the edge, degrees.
         least_edge: narrowest edge, outside, that a board gets hold of.
         greatest_angle: farthest a fold is lifted, degrees.
-        lifted: how high a bar is lifted off; it is loose, so nothing but the room above the bench limits it.
+        lifted: how high a bar is lifted off; it is loose, so nothing but the room above the bench
+            limits it.
         side_clearance: room between a bar and a wall beside it.
         largest_gap: largest gap left between two bars.
         unsupported_end: longest end of a fold with no bar over it.
@@ -68,7 +71,9 @@ class HandFolder(Brake):
     @model_validator(mode="after")
     def _stands_up(self) -> Self:
         if self.bar_height * math.tan(math.radians(self.rake)) >= self.bar_depth:
-            raise InputError(tr("the bar's front leans back through its back: less rake, or a deeper bar"))
+            raise InputError(
+                tr("the bar's front leans back through its back: less rake, or a deeper bar")
+            )
         if self.nose_radius * 2 >= min(self.bar_height, self.bar_depth):
             raise InputError(tr("the bar's front edge is rounder than the bar is thick"))
         for bar in self.bars:
@@ -84,7 +89,12 @@ class HandFolder(Brake):
     def sections(self) -> SegmentSet:
         """The bars and how they may be set."""
         return SegmentSet(
-            self.bars, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end, SegmentKind.BAR
+            self.bars,
+            self.bed_length,
+            self.side_clearance,
+            self.largest_gap,
+            self.unsupported_end,
+            SegmentKind.BAR,
         )
 
     @property
@@ -92,10 +102,14 @@ class HandFolder(Brake):
         """See :attr:`Brake.racks`."""
         return (self.sections,)
 
-    def radius(self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False) -> ToolRadius:
+    def radius(
+        self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False
+    ) -> ToolRadius:
         """See :meth:`Brake.radius`."""
         radius = max(self.nose_radius, sheet.least_radius)
-        return ToolRadius(radius, False, tr("The radius of the bar's edge, or what the metal stands."))
+        return ToolRadius(
+            radius, False, tr("The radius of the bar's edge, or what the metal stands.")
+        )
 
     def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""
@@ -103,7 +117,9 @@ class HandFolder(Brake):
 
     def least_flange(self, bend: Bend) -> tuple[float, str]:
         """Least outside leg of a flange, mm, and why. Common practice, no source."""
-        return bend.outside_setback + self.least_edge, tr("what a board gets hold of, beyond the bend")
+        return bend.outside_setback + self.least_edge, tr(
+            "what a board gets hold of, beyond the bend"
+        )
 
 
 @dataclass(frozen=True)
@@ -120,12 +136,15 @@ class HandTools:
     nose: NDArray[np.float64]
 
 
-def hand_tools_for(folder: HandFolder, bend: Bend, lowered: float = 0.0, doubled: float = 0.0) -> HandTools:
+def hand_tools_for(
+    folder: HandFolder, bend: Bend, lowered: float = 0.0, doubled: float = 0.0
+) -> HandTools:
     """Set bar and bench up for a fold.
 
-    The bar's nose stands where the rounder of nose and fold begins to curve, as on a leaf brake; the bench's edge stands in the
-    plane of the folded side's outside at 90°, so that a board lies against both. The bench lies ``lowered`` mm below a sheet that lies on
-    a strip; the bar stands back by ``doubled`` mm where what is folded is doubled beside the line.
+    The bar's nose stands where the rounder of nose and fold begins to curve, as on a leaf brake;
+    the bench's edge stands in the plane of the folded side's outside at 90°, so that a board lies
+    against both. The bench lies ``lowered`` mm below a sheet that lies on a strip; the bar stands
+    back by ``doubled`` mm where what is folded is doubled beside the line.
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, folder.nose_radius) + doubled
@@ -134,27 +153,41 @@ def hand_tools_for(folder: HandFolder, bend: Bend, lowered: float = 0.0, doubled
     lean = drop * math.tan(math.radians(folder.bed_lean))
     bed = Profile(
         "bed",
-        np.array([(edge, 0.0), (edge + lean, -drop), (edge + lean + drop, -drop), (edge + lean + drop, 0.0)])
+        np.array(
+            [
+                (edge, 0.0),
+                (edge + lean, -drop),
+                (edge + lean + drop, -drop),
+                (edge + lean + drop, 0.0),
+            ]
+        )
         - np.array([0.0, lowered]),
         ("front", "underside", "back", "top"),
     )
-    return HandTools(Profile("bar", outline + np.array([nose_y, t]), parts, nose), bed, np.array([nose_y, t]))
+    return HandTools(
+        Profile("bar", outline + np.array([nose_y, t]), parts, nose), bed, np.array([nose_y, t])
+    )
 
 
-def _bar(folder: HandFolder, thickness: float) -> tuple[NDArray[np.float64], tuple[str, ...], tuple[int, ...]]:
-    """Outline of a bar with its nose at y = 0 and its underside at z = 0, mm, its sides and its nose corners."""
+def _bar(
+    folder: HandFolder, thickness: float
+) -> tuple[NDArray[np.float64], tuple[str, ...], tuple[int, ...]]:
+    """Outline of a bar with its nose at y = 0 and its underside at z = 0, mm, its sides and its
+    nose corners."""
     chain = nose_chain(folder.nose_radius, folder.rake)
     (y, z), lean = chain[-1], math.tan(math.radians(folder.rake))
     top = (y + (folder.bar_height - z) * lean, folder.bar_height)
     zone = min(3 * (folder.nose_radius + thickness), folder.bar_height)
-    # Walked clockwise from the back of the foot, nose first and up the front; turned round at the end.
+    # Walked clockwise from the back of the foot, nose first and up the front; turned round at the
+    # end.
     corners, named = [(folder.bar_depth, 0.0), *chain], ["foot", *["nose"] * (len(chain) - 1)]
     on_nose = set(range(1, 1 + len(chain)))
     if z < zone < folder.bar_height and folder.rake > 0:
         corners.append((y + (zone - z) * lean, zone))
         named.append("nose")
     elif folder.rake <= 0:
-        # Where the front rises straight from the nose, the zone ends with the nose: that corner counts.
+        # Where the front rises straight from the nose, the zone ends with the nose: that corner
+        # counts.
         on_nose.discard(len(chain))
     corners += [top, (folder.bar_depth, folder.bar_height)]
     named += ["face", "top", "heel"]

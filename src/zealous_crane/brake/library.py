@@ -68,7 +68,8 @@ class MachineLibrary:
 
     Attributes:
         brakes: all of them.
-        retired: keys of those that are not offered any more; jobs that were planned on them still find them.
+        retired: keys of those that are not offered any more; jobs that were planned on them still
+            find them.
         own: keys of those the shop has itself; the others ship with the program, as examples.
     """
 
@@ -100,7 +101,11 @@ class MachineLibrary:
         if brake is not None:
             return brake
         known = ", ".join(brake.key for brake in self.brakes)
-        raise BrakeError(tr("The brake {key!r} is not in this shop. Known: {known}.").format(key=cut(key), known=known))
+        raise BrakeError(
+            tr("The brake {key!r} is not in this shop. Known: {known}.").format(
+                key=cut(key), known=known
+            )
+        )
 
     def find(self, key: str) -> Brake | None:
         """The brake of that key; None where this shop does not have it."""
@@ -112,10 +117,15 @@ class MachineLibrary:
         return brake.model_copy(update={"key": key})
 
     def with_brakes(self, more: Iterable[Brake], *, own: bool = False) -> MachineLibrary:
-        """A rack with further brakes; one with a known key takes its place. ``own`` brakes are the shop's from now on."""
+        """A rack with further brakes; one with a known key takes its place. ``own`` brakes are the
+        shop's from now on."""
         added = {brake.key: brake for brake in more}
         kept = tuple(brake for brake in self.brakes if brake.key not in added)
-        return replace(self, brakes=kept + tuple(added.values()), own=self.own | added.keys() if own else self.own)
+        return replace(
+            self,
+            brakes=kept + tuple(added.values()),
+            own=self.own | added.keys() if own else self.own,
+        )
 
 
 def read_brake(path: Path) -> Brake:
@@ -128,20 +138,30 @@ def read_brake(path: Path) -> Brake:
         data = read_json(path, LARGEST)
     except (OSError, InputError) as error:
         why = (error.strerror if isinstance(error, OSError) else None) or cut(error)
-        raise BrakeError(tr("{name} could not be read as a brake file: {why}.").format(name=cut(path.name), why=why)) from None
+        raise BrakeError(
+            tr("{name} could not be read as a brake file: {why}.").format(
+                name=cut(path.name), why=why
+            )
+        ) from None
     try:
         return BRAKE.validate_python(data)
     except ValidationError as error:
         raise BrakeError(f"{cut(path.name)}: {readable(error)}") from None
     except RecursionError:
-        raise BrakeError(tr("{name} is nested far too deeply to be a brake file.").format(name=cut(path.name))) from None
+        raise BrakeError(
+            tr("{name} is nested far too deeply to be a brake file.").format(name=cut(path.name))
+        ) from None
 
 
 def shipped_rack() -> MachineLibrary:
     """The invented brakes that ship with the program."""
     folder = resources.files(__package__) / "shipped"
-    files = sorted((entry for entry in folder.iterdir() if entry.name.endswith(".json")), key=lambda e: e.name)
-    return MachineLibrary(tuple(BRAKE.validate_json(entry.read_text(encoding="utf-8")) for entry in files))
+    files = sorted(
+        (entry for entry in folder.iterdir() if entry.name.endswith(".json")), key=lambda e: e.name
+    )
+    return MachineLibrary(
+        tuple(BRAKE.validate_json(entry.read_text(encoding="utf-8")) for entry in files)
+    )
 
 
 def shop_rack(folder: Path | None = None) -> tuple[MachineLibrary, tuple[str, ...]]:
@@ -165,7 +185,11 @@ def shop_rack(folder: Path | None = None) -> tuple[MachineLibrary, tuple[str, ..
 def read_retired(folder: Path) -> tuple[str, ...]:
     """Keys of the brakes a shop has retired, as its folder says; none where it says nothing."""
     try:
-        return tuple(line.strip() for line in (folder / RETIRED).read_text(encoding="utf-8-sig").splitlines() if line.strip())
+        return tuple(
+            line.strip()
+            for line in (folder / RETIRED).read_text(encoding="utf-8-sig").splitlines()
+            if line.strip()
+        )
     except (OSError, UnicodeDecodeError):
         return ()
 
@@ -185,7 +209,9 @@ class NewBrake:
     def begin(self, rack: MachineLibrary) -> Brake:
         """One with a name and a key the rack does not have yet."""
         names, keys = {b.name for b in rack.brakes}, {b.key for b in rack.brakes}
-        number = next(n for n in range(1, 1000) if self._name(n) not in names and f"own-{n}" not in keys)
+        number = next(
+            n for n in range(1, 1000) if self._name(n) not in names and f"own-{n}" not in keys
+        )
         return self.make(f"own-{number}", self._name(number))
 
     def _name(self, number: int) -> str:
@@ -195,33 +221,62 @@ class NewBrake:
 def _fingers(key: str, name: str) -> Brake:
     widths = (1, 2, 3, 4)
     return LeafBrake(
-        key=key, name=name, bed_length=48 * INCH, rated=0.0598 * INCH, finger_height=4 * INCH, open_ends=True,
-        fingers=tuple(Segment(width=w * INCH, count=c) for w, c in zip(widths, (4, 4, 4, 6), strict=True)),
-        leaf_bar=0.5 * INCH, bare_bar=0.25 * INCH,
-    )  # fmt: skip
+        key=key,
+        name=name,
+        bed_length=48 * INCH,
+        rated=0.0598 * INCH,
+        finger_height=4 * INCH,
+        open_ends=True,
+        fingers=tuple(
+            Segment(width=w * INCH, count=c) for w, c in zip(widths, (4, 4, 4, 6), strict=True)
+        ),
+        leaf_bar=0.5 * INCH,
+        bare_bar=0.25 * INCH,
+    )
 
 
 def _straight(key: str, name: str) -> Brake:
-    # One bar over the whole bed instead of fingers; nothing stands between it and the beam, so it is low.
+    # One bar over the whole bed instead of fingers; nothing stands between it and the beam, so it
+    # is low.
     return LeafBrake(
-        key=key, name=name, bed_length=96 * INCH, rated=0.0478 * INCH, finger_height=1.5 * INCH, throat=10.0,
-        fingers=(Segment(width=96 * INCH),), leaf_bar=0.625 * INCH, bare_bar=0.25 * INCH, nose_radius=0.8,
-    )  # fmt: skip
+        key=key,
+        name=name,
+        bed_length=96 * INCH,
+        rated=0.0478 * INCH,
+        finger_height=1.5 * INCH,
+        throat=10.0,
+        fingers=(Segment(width=96 * INCH),),
+        leaf_bar=0.625 * INCH,
+        bare_bar=0.25 * INCH,
+        nose_radius=0.8,
+    )
 
 
 def _press(key: str, name: str) -> Brake:
     # A cut set that reaches over the whole bed, and every 5 mm below it.
     pieces = tuple(Segment(width=float(w)) for w in (10, 15, 20, 40, 50, 100, 200, 300, 500))
     return PressBrake(
-        key=key, name=name, bed_length=1200.0, force=400.0, open_height=350.0, shut_height=150.0,
-        punches=(straight_punch(tr("Straight punch"), pieces=pieces), gooseneck_punch(tr("Gooseneck punch"), pieces=pieces)),
+        key=key,
+        name=name,
+        bed_length=1200.0,
+        force=400.0,
+        open_height=350.0,
+        shut_height=150.0,
+        punches=(
+            straight_punch(tr("Straight punch"), pieces=pieces),
+            gooseneck_punch(tr("Gooseneck punch"), pieces=pieces),
+        ),
         dies=tuple(v_die(f"V {v}", float(v), pieces=pieces) for v in (8, 12, 16, 24)),
-    )  # fmt: skip
+    )
 
 
 def _hand(key: str, name: str) -> Brake:
     return HandFolder(
-        key=key, name=name, bed_length=600.0, rated=0.8, bars=tuple(Segment(width=float(w)) for w in (100, 200, 300, 600))
+        key=key,
+        name=name,
+        bed_length=600.0,
+        rated=0.8,
+        bars=tuple(Segment(width=float(w)) for w in (100, 200, 300, 600)),
     )
 
 
@@ -231,7 +286,8 @@ NEW: tuple[NewBrake, ...] = (
     NewBrake(tr("Press brake"), _press),
     NewBrake(tr("Bench edge and bars"), _hand),
 )
-"""Every kind of machine that can be begun with. What is usual of each is common practice, no source."""
+"""Every kind of machine that can be begun with. What is usual of each is common practice, no
+source."""
 
 
 def with_available_pieces(brake: Brake, job: Job) -> Brake:

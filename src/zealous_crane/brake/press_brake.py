@@ -1,5 +1,5 @@
-"""Bending in air over a V: which opening suits a sheet, and the inside radius the metal takes in it. Common practice unless a
-source stands beside the figure."""
+"""Bending in air over a V: which opening suits a sheet, and the inside radius the metal takes in
+it. Common practice unless a source stands beside the figure."""
 
 from __future__ import annotations
 
@@ -33,7 +33,8 @@ def wanted_opening(thickness: float) -> float:
 
 
 def air_radius(sheet: Sheet, opening: float) -> float:
-    """Inside radius (mm) an air bend takes: 16 % of V in mild steel, 21 % in stainless, 13.5 % in soft aluminium."""
+    """Inside radius (mm) an air bend takes: 16 % of V in mild steel, 21 % in stainless, 13.5 % in
+    soft aluminium."""
     return sheet.metal.air_share * opening
 
 
@@ -43,28 +44,51 @@ DOUBLING = tuple(Segment(width=w) for w in (20.0, 40.0, 80.0, 160.0, 320.0))
 
 
 def _tip(angle: float, radius: float, width: float) -> Points:
-    """Front half of a tip up to half the width: corners (y, z) from the flat under the tip up the flank; z up, y negative."""
+    """Front half of a tip up to half the width: corners (y, z) from the flat under the tip up the
+    flank; z up, y negative."""
     lean = math.radians(angle) / 2
     flat = radius * math.tan((math.pi / 2 - lean) / 2)
     reach = width / 2
     return [(-flat, 0.0), (-reach, (reach - flat) / math.tan(lean))]
 
 
-def straight_punch(
-    name: str, *, angle: float = 85.0, radius: float = 0.8, width: float = 14.0, height: float = 100.0,
-    style: PunchStyle = PunchStyle.STRAIGHT, limit: float = 1000.0, pieces: tuple[Segment, ...] = DOUBLING,
-) -> Punch:  # fmt: skip
+def straight_punch(  # noqa: PLR0913
+    name: str,
+    *,
+    angle: float = 85.0,
+    radius: float = 0.8,
+    width: float = 14.0,
+    height: float = 100.0,
+    style: PunchStyle = PunchStyle.STRAIGHT,
+    limit: float = 1000.0,
+    pieces: tuple[Segment, ...] = DOUBLING,
+) -> Punch:
     """A punch that goes straight up from its tip."""
     front = _tip(angle, radius, width)
     side = [*front, (-width / 2, height)]
     outline = [*((-y, z) for y, z in side), *reversed(side)]
-    return Punch(name=name, style=style, angle=angle, radius=radius, outline=outline, limit=limit, pieces=pieces)
+    return Punch(
+        name=name,
+        style=style,
+        angle=angle,
+        radius=radius,
+        outline=outline,
+        limit=limit,
+        pieces=pieces,
+    )
 
 
-def gooseneck_punch(
-    name: str, *, angle: float = 85.0, radius: float = 0.8, throat: float = 30.0, height: float = 120.0, neck: float = 20.0,
-    limit: float = 500.0, pieces: tuple[Segment, ...] = DOUBLING,
-) -> Punch:  # fmt: skip
+def gooseneck_punch(  # noqa: PLR0913
+    name: str,
+    *,
+    angle: float = 85.0,
+    radius: float = 0.8,
+    throat: float = 30.0,
+    height: float = 120.0,
+    neck: float = 20.0,
+    limit: float = 500.0,
+    pieces: tuple[Segment, ...] = DOUBLING,
+) -> Punch:
     """A punch cut back in front so that an earlier flange can come up.
 
     Args:
@@ -79,33 +103,78 @@ def gooseneck_punch(
     high = max(low + 5.0, back * rise + 5.0, height - throat - 12.0)
     if high > height - 12.0:
         raise InputError(
-            tr("{name}: a throat of {throat:g} mm with a neck of {neck:g} mm needs a punch {high:.0f} mm high").format(
-                name=name, throat=throat, neck=neck, high=high + 12
-            )
+            tr(
+                "{name}: a throat of {throat:g} mm with a neck of {neck:g} mm needs a punch "
+                "{high:.0f} mm high"
+            ).format(name=name, throat=throat, neck=neck, high=high + 12)
         )
     outline = [
-        (-flat_y, 0.0), (back, (back + flat_y) * rise), (back, high), (lip + 5, height - 8.0),
-        (lip + 5, height), (-lip - 5, height), (-lip - 5, height - 10.0), (throat, high), (throat, low), (lip_y, lip_z + 4.0),
-        (lip_y, lip_z), (flat_y, 0.0),
-    ]  # fmt: skip
+        (-flat_y, 0.0),
+        (back, (back + flat_y) * rise),
+        (back, high),
+        (lip + 5, height - 8.0),
+        (lip + 5, height),
+        (-lip - 5, height),
+        (-lip - 5, height - 10.0),
+        (throat, high),
+        (throat, low),
+        (lip_y, lip_z + 4.0),
+        (lip_y, lip_z),
+        (flat_y, 0.0),
+    ]
     return Punch(
-        name=name, style=PunchStyle.GOOSENECK, angle=angle, radius=radius, outline=tuple(outline), limit=limit, pieces=pieces
+        name=name,
+        style=PunchStyle.GOOSENECK,
+        angle=angle,
+        radius=radius,
+        outline=tuple(outline),
+        limit=limit,
+        pieces=pieces,
     )
 
 
 def hemming_punch(
-    name: str, *, width: float = 30.0, height: float = 90.0, limit: float = 1500.0, pieces: tuple[Segment, ...] = DOUBLING
+    name: str,
+    *,
+    width: float = 30.0,
+    height: float = 90.0,
+    limit: float = 1500.0,
+    pieces: tuple[Segment, ...] = DOUBLING,
 ) -> Punch:
     """A flat punch that closes hems."""
     half = width / 2
-    outline = ((-half, 0.0), (half, 0.0), (half, 25.0), (8.0, 35.0), (8.0, height), (-8.0, height), (-8.0, 35.0), (-half, 25.0))
-    return Punch(name=name, style=PunchStyle.HEMMING, angle=180, radius=0, outline=outline, limit=limit, pieces=pieces)
+    outline = (
+        (-half, 0.0),
+        (half, 0.0),
+        (half, 25.0),
+        (8.0, 35.0),
+        (8.0, height),
+        (-8.0, height),
+        (-8.0, 35.0),
+        (-half, 25.0),
+    )
+    return Punch(
+        name=name,
+        style=PunchStyle.HEMMING,
+        angle=180,
+        radius=0,
+        outline=outline,
+        limit=limit,
+        pieces=pieces,
+    )
 
 
-def v_die(
-    name: str, opening: float, *, angle: float = 85.0, radius: float = 0.8, land: float = 6.0, height: float = 60.0,
-    limit: float = 1000.0, pieces: tuple[Segment, ...] = DOUBLING,
-) -> Die:  # fmt: skip
+def v_die(  # noqa: PLR0913
+    name: str,
+    opening: float,
+    *,
+    angle: float = 85.0,
+    radius: float = 0.8,
+    land: float = 6.0,
+    height: float = 60.0,
+    limit: float = 1000.0,
+    pieces: tuple[Segment, ...] = DOUBLING,
+) -> Die:
     """A block with one V.
 
     Args:
@@ -114,7 +183,15 @@ def v_die(
     half, edge = opening / 2, opening / 2 + land
     depth = half / math.tan(math.radians(angle) / 2)
     height = max(height, depth + 12.0)
-    outline = ((-edge, -height), (edge, -height), (edge, 0.0), (half, 0.0), (0.0, -depth), (-half, 0.0), (-edge, 0.0))
+    outline = (
+        (-edge, -height),
+        (edge, -height),
+        (edge, 0.0),
+        (half, 0.0),
+        (0.0, -depth),
+        (-half, 0.0),
+        (-edge, 0.0),
+    )
     return Die(name=name, angle=angle, radius=radius, outline=outline, limit=limit, pieces=pieces)
 
 
@@ -123,7 +200,8 @@ SHARPER = 30.0
 
 
 def bend_radius(sheet: Sheet, punch: Punch, die: Die, *, bottomed: bool) -> float:
-    """Inside radius (mm) a bend takes between a punch and a die: the share of the V in air, the tip's when bottomed."""
+    """Inside radius (mm) a bend takes between a punch and a die: the share of the V in air, the
+    tip's when bottomed."""
     return punch.radius if bottomed else air_radius(sheet, die.opening)
 
 
@@ -132,11 +210,14 @@ def _radius_text(sheet: Sheet, punch: Punch, die: Die, bottomed: bool) -> str:
     if bottomed:
         return tr("Bottomed with {name}: the radius of its tip.").format(name=punch.name)
     share = 100 * air_radius(sheet, die.opening) / die.opening
-    return tr("Bent in air over {name}: {share:.3g} % of its opening.").format(name=die.name, share=share)
+    return tr("Bent in air over {name}: {share:.3g} % of its opening.").format(
+        name=die.name, share=share
+    )
 
 
 class PressBrake(Brake):
-    """A press brake. All lengths mm; ``y`` runs from the operator to the back, 0 under the ram's middle; ``z`` up.
+    """A press brake. All lengths mm; ``y`` runs from the operator to the back, 0 under the ram's
+    middle; ``z`` up.
 
     Attributes:
         key: word that stands in job files.
@@ -153,7 +234,8 @@ class PressBrake(Brake):
         side_clearance: room between a piece of tool and a wall beside it.
         largest_gap: largest gap left between two pieces.
         unsupported_end: longest end of a fold with no tool over it.
-        open_ends: no side frames in the way: a part may reach past the ends, and be slid in and out there.
+        open_ends: no side frames in the way: a part may reach past the ends, and be slid in and out
+            there.
         gauge_reach: how far behind the fold the back gauge goes; None when lines are sighted.
         gauge_height: how high the stop's face stands above the sheet's underside.
         tool_units: what its pieces are marked in; None finds out from their widths.
@@ -162,7 +244,10 @@ class PressBrake(Brake):
     tools: ClassVar[Mapping[str, str]] = {"punches": tr("Punch"), "dies": tr("Die")}
     plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {
         tr("Straight punch"): ("punches", straight_punch),
-        tr("Acute punch"): ("punches", lambda name: straight_punch(name, angle=30, width=14, height=110)),
+        tr("Acute punch"): (
+            "punches",
+            lambda name: straight_punch(name, angle=30, width=14, height=110),
+        ),
         tr("Gooseneck punch"): ("punches", gooseneck_punch),
         tr("Flat punch for hems"): ("punches", hemming_punch),
         tr("V die"): ("dies", lambda name: v_die(name, 12.0)),
@@ -182,7 +267,9 @@ class PressBrake(Brake):
     dies: Annotated[tuple[Die, ...], Field(max_length=60)] = ()
     largest_gap: LengthOrZero = 6.0
     unsupported_end: LengthOrZero = 10.0
-    gauge_reach: PositiveLength | None = Field(default=500.0, json_schema_extra={"empty": "lines are sighted"})
+    gauge_reach: PositiveLength | None = Field(
+        default=500.0, json_schema_extra={"empty": "lines are sighted"}
+    )
 
     @model_validator(mode="after")
     def _stands_up(self) -> Self:
@@ -197,15 +284,21 @@ class PressBrake(Brake):
             for piece in tool.pieces:
                 if piece.width > self.bed_length:
                     raise InputError(
-                        tr("{name}: a piece of {width:g} mm is longer than the bed of {bed_length:g} mm").format(
-                            name=tool.name, width=piece.width, bed_length=self.bed_length
-                        )
+                        tr(
+                            "{name}: a piece of {width:g} mm is longer than the bed of "
+                            "{bed_length:g} mm"
+                        ).format(name=tool.name, width=piece.width, bed_length=self.bed_length)
                     )
-        for noun, names in ((tr("punch"), [p.name for p in self.punches]), (tr("die"), [d.name for d in self.dies])):
+        for noun, names in (
+            (tr("punch"), [p.name for p in self.punches]),
+            (tr("die"), [d.name for d in self.dies]),
+        ):
             for name in names:
                 if names.count(name) > 1:
                     raise InputError(
-                        tr("two are called {name!r}; every {noun} needs its own name").format(name=name, noun=noun)
+                        tr("two are called {name!r}; every {noun} needs its own name").format(
+                            name=name, noun=noun
+                        )
                     )
         return self
 
@@ -235,7 +328,8 @@ class PressBrake(Brake):
         return tuple(sorted(fit, key=lambda d: abs(math.log(d.opening / wanted))))
 
     def die_order(self, sheet: Sheet) -> tuple[tuple[Die, ...], tuple[Die, ...]]:
-        """Dies that suit the thickness, the plain ones and those for acute folds, each the best first."""
+        """Dies that suit the thickness, the plain ones and those for acute folds, each the best
+        first."""
         dies = self.dies_for(sheet)
         sharpest = max((180.0 - d.angle for d in dies), default=0.0)
         plain = tuple(d for d in dies if 180.0 - d.angle < sharpest - SHARPER)
@@ -256,39 +350,55 @@ class PressBrake(Brake):
         """
         plain, acute = (dies[:most] for dies in self.die_order(sheet))
         for punch in self.punch_order:
-            for die in (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain):
+            for die in (
+                (*plain, *acute) if punch.style is not PunchStyle.ACUTE else (*acute, *plain)
+            ):
                 if self.closes(punch, die, sheet.thickness):
                     yield punch, die
 
     def radius(
         self, sheet: Sheet, asked: Mapping[ToolChoice, str] = NONE_ASKED, *, bottomed: bool = False
     ) -> ToolRadius | None:
-        """See :meth:`Brake.radius`: what the metal takes in air over the V, or the tip's where it is bottomed."""
+        """See :meth:`Brake.radius`: what the metal takes in air over the V, or the tip's where it
+        is bottomed."""
         for punch, die in self.pairs(sheet):
-            if asked.get("punch", punch.name) == punch.name and asked.get("die", die.name) == die.name:
+            if (
+                asked.get("punch", punch.name) == punch.name
+                and asked.get("die", die.name) == die.name
+            ):
                 return ToolRadius(
-                    bend_radius(sheet, punch, die, bottomed=bottomed), True, _radius_text(sheet, punch, die, bottomed)
+                    bend_radius(sheet, punch, die, bottomed=bottomed),
+                    True,
+                    _radius_text(sheet, punch, die, bottomed),
                 )
         # Asked for tools that do not serve: the plan says so, and the flat is that of the others.
         return self.radius(sheet, bottomed=bottomed) if asked else None
 
     def sections(self, pieces: tuple[Segment, ...], kind: SegmentKind) -> SegmentSet:
         """The pieces of one tool and how they may be set."""
-        return SegmentSet(pieces, self.bed_length, self.side_clearance, self.largest_gap, self.unsupported_end, kind)
+        return SegmentSet(
+            pieces,
+            self.bed_length,
+            self.side_clearance,
+            self.largest_gap,
+            self.unsupported_end,
+            kind,
+        )
 
     def daylight(self, punch: Punch, die: Die) -> float:
         """Punch tip above the die's top with the ram up, mm."""
         return self.open_height - punch.height - die.height
 
     def closes(self, punch: Punch, die: Die, thickness: float) -> bool:
-        """True when ram and tools reach the metal: the shut height lies below the stack of tools and metal."""
+        """True when ram and tools reach the metal: the shut height lies below the stack of tools
+        and metal."""
         return self.shut_height <= punch.height + die.height + thickness - die.depth / 2
 
 
 @dataclass(frozen=True)
 class PressTools:
-    """Ram, punch, die and table in the stroke's frame: fold line on x, the flat sheet from z = 0 to the thickness, the punch's
-    tip on it and the die's top under it.
+    """Ram, punch, die and table in the stroke's frame: fold line on x, the flat sheet from z = 0 to
+    the thickness, the punch's tip on it and the die's top under it.
 
     Attributes:
         punch, ram, die, table: cross-sections with the press just touching the flat sheet.
@@ -307,7 +417,8 @@ class PressTools:
 
 
 def tip_zone(punch: Punch, thickness: float) -> float:
-    """Height (mm) above the tip up to which the wings are meant to lie near the punch: 3·(tip radius + T)."""
+    """Height (mm) above the tip up to which the wings are meant to lie near the punch: 3·(tip
+    radius + T)."""
     return 3 * (punch.radius + thickness)
 
 

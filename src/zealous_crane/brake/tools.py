@@ -1,4 +1,5 @@
-"""Outlines of tools as a shop writes them down: corners across the brake, in order, closing on themselves."""
+"""Outlines of tools as a shop writes them down: corners across the brake, in order, closing on
+themselves."""
 
 from __future__ import annotations
 
@@ -38,9 +39,10 @@ def _sound(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, float
     if not polygon.is_valid:
         where = shapely.is_valid_reason(polygon)
         raise InputError(
-            tr("the outline cuts across itself ({lower}); its corners must run round the tool in order").format(
-                lower=where.lower()
-            )
+            tr(
+                "the outline cuts across itself ({lower}); its corners must run round the tool in "
+                "order"
+            ).format(lower=where.lower())
         )
     if polygon.area < 1.0:
         raise InputError(tr("the outline encloses no metal"))
@@ -56,7 +58,9 @@ def mirrored(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, flo
     return tuple((-y, z) for y, z in reversed(corners))
 
 
-def shifted(corners: tuple[tuple[float, float], ...], y: float, z: float) -> tuple[tuple[float, float], ...]:
+def shifted(
+    corners: tuple[tuple[float, float], ...], y: float, z: float
+) -> tuple[tuple[float, float], ...]:
     """The outline moved by (y, z) mm."""
     return tuple((a + y, b + z) for a, b in corners)
 
@@ -74,7 +78,8 @@ class Segment(InputModel):
 
 
 def marked_in(widths: Iterable[float]) -> Units:
-    """What pieces are marked in, by their widths (mm): inches where most are whole sixteenths and no whole millimetres."""
+    """What pieces are marked in, by their widths (mm): inches where most are whole sixteenths and
+    no whole millimetres."""
     inch = mm = 0
     for width in widths:
         sixteenths = width / INCH * 16
@@ -103,9 +108,11 @@ class SegmentKind(StrEnum):
 
 
 PIECE_WORDS = {
-    SegmentKind.FINGER: (tr("finger"), tr("fingers")), SegmentKind.BAR: (tr("bar"), tr("bars")),
-    SegmentKind.PUNCH: (tr("punch piece"), tr("punch pieces")), SegmentKind.DIE: (tr("die piece"), tr("die pieces")),
-}  # fmt: skip
+    SegmentKind.FINGER: (tr("finger"), tr("fingers")),
+    SegmentKind.BAR: (tr("bar"), tr("bars")),
+    SegmentKind.PUNCH: (tr("punch piece"), tr("punch pieces")),
+    SegmentKind.DIE: (tr("die piece"), tr("die pieces")),
+}
 
 
 @dataclass(frozen=True)
@@ -171,15 +178,20 @@ class Punch(InputModel):
         low = min(z for _, z in self.outline)
         if abs(low) > AT_TIP:
             raise InputError(
-                tr("{name}: the tip must be the lowest point of the outline, at height 0 (read {low:g})").format(
-                    name=self.name, low=low
-                )
+                tr(
+                    "{name}: the tip must be the lowest point of the outline, at height 0 (read "
+                    "{low:g})"
+                ).format(name=self.name, low=low)
             )
         ys = [y for y, z in self.outline if z < low + AT_TIP]
         if min(ys) > AT_TIP or max(ys) < -AT_TIP:
-            raise InputError(tr("{name}: the tip must stand at y = 0, on the fold").format(name=self.name))
+            raise InputError(
+                tr("{name}: the tip must stand at y = 0, on the fold").format(name=self.name)
+            )
         if self.radius < 0:
-            raise InputError(tr("{name}: the radius of the tip must not be negative").format(name=self.name))
+            raise InputError(
+                tr("{name}: the radius of the tip must not be negative").format(name=self.name)
+            )
         return self
 
     @property
@@ -196,7 +208,9 @@ class Punch(InputModel):
     def even(self) -> bool:
         """True when turning it changes nothing."""
         one, other = sorted(self.outline), sorted(mirrored(self.outline))
-        return all(abs(a[0] - b[0]) + abs(a[1] - b[1]) < 1e-6 for a, b in zip(one, other, strict=True))
+        return all(
+            abs(a[0] - b[0]) + abs(a[1] - b[1]) < 1e-6 for a, b in zip(one, other, strict=True)
+        )
 
 
 LEVEL = 0.05
@@ -230,17 +244,27 @@ class Die(InputModel):
         top = max(z for _, z in self.outline)
         if abs(top) > LEVEL:
             raise InputError(
-                tr("{name}: the top of the die must be at height 0 (read {top:g})").format(name=self.name, top=top)
+                tr("{name}: the top of the die must be at height 0 (read {top:g})").format(
+                    name=self.name, top=top
+                )
             )
         level = [y for y, z in self.outline if z > -LEVEL]
         if not any(y > LEVEL for y in level) or not any(y < -LEVEL for y in level):
             raise InputError(
-                tr("{name}: the die needs a shoulder on either side of the fold, at height 0").format(name=self.name)
+                tr(
+                    "{name}: the die needs a shoulder on either side of the fold, at height 0"
+                ).format(name=self.name)
             )
         if self.radius < 0:
-            raise InputError(tr("{name}: the radius of the shoulders must not be negative").format(name=self.name))
+            raise InputError(
+                tr("{name}: the radius of the shoulders must not be negative").format(
+                    name=self.name
+                )
+            )
         if not any(abs(y) < self.opening / 2 and z < -LEVEL for y, z in self.outline):
-            raise InputError(tr("{name}: there is no V between its shoulders").format(name=self.name))
+            raise InputError(
+                tr("{name}: there is no V between its shoulders").format(name=self.name)
+            )
         return self
 
     @property

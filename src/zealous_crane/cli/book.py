@@ -16,7 +16,15 @@ from ..metal.material import Material
 from ..metal.sheet import Sheet
 from ..planning.planner import make_plan
 from ..planning.remedies.sizes import least_sizes
-from ..shop.book.record import KINDS, READER, AnyRecord, BendRecord, BookError, StripRecord, from_words
+from ..shop.book.record import (
+    KINDS,
+    READER,
+    AnyRecord,
+    BendRecord,
+    BookError,
+    StripRecord,
+    from_words,
+)
 from ..shop.hierarchical_fit import BendContext
 from ..shop.settings import book_place, shop_home
 from ..shop.springback import learn
@@ -57,8 +65,11 @@ def learnt(
         typer.echo(found["neutral_line"]["says"])
 
 
-def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_json: AsJson = False) -> None:
-    """The test strip for a job: size, mark, set-up and force; measure it and write it into the book as a strip."""
+def coupon(
+    job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_json: AsJson = False
+) -> None:
+    """The test strip for a job: size, mark, set-up and force; measure it and write it into the book
+    as a strip."""
     from ..planning.setup import record as set_up_record
     from ..planning.setup import set_up_facts, set_up_of
     from ..shop.test_strip import care_of, coupon_job
@@ -80,9 +91,14 @@ def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_
     if as_json:
         print_json(told)
     else:
-        flat, width, at = (show_length(v, strip.units) for v in (told["flat"], told["width"], told["line"]))
-        typer.echo(tr("{name}: cut {flat} × {width}, mark the line {line} from one end.").format(
-            name=strip.name, flat=flat, width=width, line=at))  # fmt: skip
+        flat, width, at = (
+            show_length(v, strip.units) for v in (told["flat"], told["width"], told["line"])
+        )
+        typer.echo(
+            tr("{name}: cut {flat} × {width}, mark the line {line} from one end.").format(
+                name=strip.name, flat=flat, width=width, line=at
+            )
+        )
         for stroke in found.strokes:
             typer.echo("  " + stroke.sentence())
             for fact in set_up_facts(found, stroke):
@@ -97,10 +113,13 @@ def coupon(job: JobFile, brake: BrakeChoice = None, part: PartChoice = None, as_
 def least(
     metal: Annotated[str, typer.Option(help="Key of the metal.")],
     thickness: Annotated[str, typer.Option(help="Gauge or thickness.")],
-    brake: Annotated[str, typer.Option(metavar="KEY|FILE", help="A brake of the shop, or a brake file.")],
+    brake: Annotated[
+        str, typer.Option(metavar="KEY|FILE", help="A brake of the shop, or a brake file.")
+    ],
     as_json: AsJson = False,
 ) -> None:
-    """The least flange, return, hem and distance between two bends on a brake in a sheet, outside, and why."""
+    """The least flange, return, hem and distance between two bends on a brake in a sheet, outside,
+    and why."""
     known = metals_with(metal)
     rack, key = rack_with(brake)
     machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
@@ -114,7 +133,9 @@ def least(
         typer.echo(tr("Nothing is known of the least sizes on this machine in this sheet."))
 
 
-def _record(place: BendContext, metals: Mapping[str, Material], rack: MachineLibrary, where: str | None) -> dict[str, Any]:
+def _record(
+    place: BendContext, metals: Mapping[str, Material], rack: MachineLibrary, where: str | None
+) -> dict[str, Any]:
     """What the book says of the springback in one place, with the records behind it.
 
     Raises:
@@ -139,12 +160,17 @@ def _record(place: BendContext, metals: Mapping[str, Material], rack: MachineLib
     }
 
 
-book_app = typer.Typer(help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."), no_args_is_help=True)
+book_app = typer.Typer(
+    help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."),
+    no_args_is_help=True,
+)
 
 SHOWN = 8
 """Characters of an id that are listed, and of which it is known again where they are its alone."""
 
-BookAt = Annotated[str | None, typer.Option("--book", metavar="FILE|URL", help="Another book than the shop's own.")]
+BookAt = Annotated[
+    str | None, typer.Option("--book", metavar="FILE|URL", help="Another book than the shop's own.")
+]
 
 
 def open_book(where: str | None) -> Any:
@@ -160,7 +186,9 @@ def _fields(words: list[str]) -> dict[str, str]:
     for word in words:
         name, equals, value = word.partition("=")
         if not equals:
-            raise typer.BadParameter(tr("write each field as name=value; {word!r} is none").format(word=word))
+            raise typer.BadParameter(
+                tr("write each field as name=value; {word!r} is none").format(word=word)
+            )
         found[name.strip()] = value
     return found
 
@@ -168,7 +196,12 @@ def _fields(words: list[str]) -> dict[str, str]:
 @book_app.command()
 def add(
     kind: Annotated[str, typer.Argument(help=" | ".join(KINDS))],
-    fields: Annotated[list[str], typer.Argument(metavar="NAME=VALUE ...", help="metal=galvanized angle=90 stop=92 got=90.5 …")],
+    fields: Annotated[
+        list[str],
+        typer.Argument(
+            metavar="NAME=VALUE ...", help="metal=galvanized angle=90 stop=92 got=90.5 …"
+        ),
+    ],
     book: BookAt = None,
 ) -> None:
     """Write one record into the book: its id, and what the book says now of such bends."""
@@ -183,7 +216,8 @@ def add(
 
 
 def _check(record: AnyRecord, opened: Any) -> None:
-    """Whether a record speaks of what the shop has: a slip of the pen would teach a place of its own.
+    """Whether a record speaks of what the shop has: a slip of the pen would teach a place of its
+    own.
 
     Raises:
         BrakeError: a brake that neither the shop nor its book knows.
@@ -202,18 +236,23 @@ def _check(record: AnyRecord, opened: Any) -> None:
         if tool and tool not in known:
             listed = "; ".join(sorted(known - {""})) or tr("none is out of the ordinary")
             raise BookError(
-                tr("{machine} has no set-up {tool!r}. Known: {known}.").format(machine=machine, tool=tool, known=listed)
+                tr("{machine} has no set-up {tool!r}. Known: {known}.").format(
+                    machine=machine, tool=tool, known=listed
+                )
             )
-    if record.replaces is not None and not opened.find(record.kind, id=record.replaces, struck=True):
+    if record.replaces is not None and not opened.find(
+        record.kind, id=record.replaces, struck=True
+    ):
         raise BookError(
-            tr("There is no {kind} record {id} to replace, or another one stands for it already.").format(
-                kind=record.kind, id=record.replaces
-            )
+            tr(
+                "There is no {kind} record {id} to replace, or another one stands for it already."
+            ).format(kind=record.kind, id=record.replaces)
         )
 
 
 def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
-    """Set-ups of a brake by the keys that bends in a sheet are booked under, where the brake is the shop's."""
+    """Set-ups of a brake by the keys that bends in a sheet are booked under, where the brake is the
+    shop's."""
     from ..bending.machines import toolings
     from ..flat.on_brake import flat_for
     from ..job.job import Job
@@ -222,14 +261,22 @@ def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
     if brake is None or not isinstance(record, BendRecord | StripRecord):
         return set()
     job = Job(
-        part=SingleBend(first=100, second=100, length=100), metal=record.metal, thickness=f"{record.thickness} mm", units="mm"
+        part=SingleBend(first=100, second=100, length=100),
+        metal=record.metal,
+        thickness=f"{record.thickness} mm",
+        units="mm",
     )
     blank = flat_for(job, brake)
-    return {tooling.key for bottomed in (False, True) for tooling in toolings(brake, blank, bottomed, every=True)}
+    return {
+        tooling.key
+        for bottomed in (False, True)
+        for tooling in toolings(brake, blank, bottomed, every=True)
+    }
 
 
 def _taught(record: AnyRecord, opened: Any) -> str:
-    """What the book says of the place of a bend or a strip, now that it is written; empty of anything else."""
+    """What the book says of the place of a bend or a strip, now that it is written; empty of
+    anything else."""
     from ..shop.deduction import learn_k, usual_k
     from ..shop.hierarchical_fit import BendContext
     from ..shop.springback import handbook, learn
@@ -240,14 +287,20 @@ def _taught(record: AnyRecord, opened: Any) -> str:
     place, strips = BendContext.of(record), opened.find("strip")
     found = learn((*opened.find("bend"), *strips), place, handbook(rack_of_shop(), metals))
     said = tr("Springback there: {learnt}.").format(learnt=found.text())
-    return said if isinstance(record, BendRecord) else f"{said} {learn_k(strips, place, usual_k(metals)).text()}."
+    return (
+        said
+        if isinstance(record, BendRecord)
+        else f"{said} {learn_k(strips, place, usual_k(metals)).text()}."
+    )
 
 
 @book_app.command("list")
 def list_(
     kind: Annotated[str, typer.Argument(help=" | ".join(KINDS))] = "bend",
     find: Annotated[str, typer.Option("--find", metavar="WORDS", help="Words looked for.")] = "",
-    most: Annotated[int, typer.Option("--most", min=1, help="At most so many, the newest first.")] = 50,
+    most: Annotated[
+        int, typer.Option("--most", min=1, help="At most so many, the newest first.")
+    ] = 50,
     book: BookAt = None,
     as_json: AsJson = False,
 ) -> None:
@@ -265,31 +318,52 @@ def list_(
 
 def line_of(record: AnyRecord) -> str:
     """A record in one line: its id, the day, then what is not empty."""
-    told = record.model_dump(mode="json", exclude={"id", "made", "kind", "replaces", "struck"}, exclude_none=True)
-    return f"{record.id[:SHOWN]}  {record.day}  " + "  ".join(f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
-                                         for name, value in told.items() if value != "")  # fmt: skip
+    told = record.model_dump(
+        mode="json", exclude={"id", "made", "kind", "replaces", "struck"}, exclude_none=True
+    )
+    return f"{record.id[:SHOWN]}  {record.day}  " + "  ".join(
+        f"{name} {value:g}" if isinstance(value, float) else f"{name} {value}"
+        for name, value in told.items()
+        if value != ""
+    )
 
 
 @book_app.command()
 def strike(
-    id_: Annotated[str, typer.Argument(metavar="ID", help="Id of the record, or how it begins, as list shows it.")],
+    id_: Annotated[
+        str,
+        typer.Argument(metavar="ID", help="Id of the record, or how it begins, as list shows it."),
+    ],
     back: Annotated[bool, typer.Option("--back", help="Bring it back instead.")] = False,
     book: BookAt = None,
 ) -> None:
-    """Strike a record out: it stays in the book and is no longer counted; --back counts it again."""
+    """Strike a record out: it stays in the book and is no longer counted; --back counts it
+    again."""
     with open_book(book) as opened:
-        known = [r for kind in KINDS for r in opened.find(kind, struck=True) if r.id.startswith(id_)] if len(id_) >= 4 else []
+        known = (
+            [r for kind in KINDS for r in opened.find(kind, struck=True) if r.id.startswith(id_)]
+            if len(id_) >= 4
+            else []
+        )
         found = next((r for r in known if r.id == id_), known[0] if len(known) == 1 else None)
         if found is None and known:
-            raise BookError(tr("{count} records begin with {id}; write more of it.").format(count=len(known), id=id_))
+            raise BookError(
+                tr("{count} records begin with {id}; write more of it.").format(
+                    count=len(known), id=id_
+                )
+            )
         if found is None or found.struck is not back:
-            raise BookError(tr("There is no record {id} to strike out or bring back.").format(id=id_))
+            raise BookError(
+                tr("There is no record {id} to strike out or bring back.").format(id=id_)
+            )
         typer.echo(opened.strike(found, struck=not back).id)
 
 
 @book_app.command()
 def export(
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="FILE.json|csv", help="The file to write.")],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="FILE.json|csv", help="The file to write.")
+    ],
     book: BookAt = None,
 ) -> None:
     """Write the whole book as JSON or CSV."""
@@ -305,23 +379,34 @@ def export(
 
 
 @book_app.command("import")
-def import_(file: Annotated[Path, typer.Argument(metavar="FILE.json|csv")], book: BookAt = None) -> None:
+def import_(
+    file: Annotated[Path, typer.Argument(metavar="FILE.json|csv")], book: BookAt = None
+) -> None:
     """Take records over from a file; all or none."""
     from ..shop.book.store import read_records
 
     records = read_records(file)
     with open_book(book) as opened:
-        typer.echo(tr("{new} of {count} records were new").format(new=opened.add(*records), count=len(records)))
+        typer.echo(
+            tr("{new} of {count} records were new").format(
+                new=opened.add(*records), count=len(records)
+            )
+        )
         _tell_settled(opened)
 
 
 @book_app.command()
 def merge(
-    other: Annotated[str, typer.Argument(metavar="BOOK", help="The other book: a file or an address.")], book: BookAt = None
+    other: Annotated[
+        str, typer.Argument(metavar="BOOK", help="The other book: a file or an address.")
+    ],
+    book: BookAt = None,
 ) -> None:
     """Take over what another book has and this one has not."""
     with open_book(book) as opened, open_book(other) as second:
-        typer.echo(counted("{count} record was new", "{count} records were new", opened.merge(second)))
+        typer.echo(
+            counted("{count} record was new", "{count} records were new", opened.merge(second))
+        )
         _tell_settled(opened)
         for one in (opened, second):
             if one.complaints:

@@ -1,4 +1,5 @@
-"""Help of the command line in the language of its user: it is written beside the commands, in English."""
+"""Help of the command line in the language of its user: it is written beside the commands, in
+English."""
 
 from __future__ import annotations
 
@@ -30,7 +31,9 @@ from .plans import blank, check, plan
 def helps(command: Any) -> Iterator[tuple[Any, str]]:
     """Whoever has help in a tree of commands, and the name of the attribute it stands in."""
     yield from ((command, name) for name in ("help", "short_help") if getattr(command, name, None))
-    yield from ((parameter, "help") for parameter in command.params if getattr(parameter, "help", None))
+    yield from (
+        (parameter, "help") for parameter in command.params if getattr(parameter, "help", None)
+    )
     for below in getattr(command, "commands", {}).values():
         yield from helps(below)
 
@@ -43,7 +46,8 @@ def translate(command: Any) -> None:
 
 app = typer.Typer(
     help=tr(
-        "Plans boxes, pans and strips of sheet metal for finger, press and bench brakes. With no command the window opens."
+        "Plans boxes, pans and strips of sheet metal for finger, press and bench brakes. With no "
+        "command the window opens."
     ),
     no_args_is_help=False,
     add_completion=False,
@@ -62,7 +66,8 @@ def _show_version(wanted: bool) -> None:
 def _window(
     context: typer.Context,
     version: Annotated[
-        bool, typer.Option("--version", callback=_show_version, is_eager=True, help="Say which version.")
+        bool,
+        typer.Option("--version", callback=_show_version, is_eager=True, help="Say which version."),
     ] = False,
 ) -> None:
     if context.invoked_subcommand is None:
@@ -73,7 +78,11 @@ def open_window(job: Path | None) -> int:
     """Open the window, with a job when one is given; its exit code."""
     if not any(os.environ.get(name) for name in ("DISPLAY", "WAYLAND_DISPLAY", "QT_QPA_PLATFORM")):
         typer.echo(
-            tr("There is no display to open a window on. The commands blank, plan, sheet and export work without."), err=True
+            tr(
+                "There is no display to open a window on. The commands blank, plan, sheet and "
+                "export work without."
+            ),
+            err=True,
         )
         return 1
     from ..ui.app import run
@@ -81,17 +90,35 @@ def open_window(job: Path | None) -> int:
     return run(job)
 
 
-def open_job(job: Annotated[Path | None, typer.Argument(metavar="JOB", help="A job file.")] = None) -> None:
+def open_job(
+    job: Annotated[Path | None, typer.Argument(metavar="JOB", help="A job file.")] = None,
+) -> None:
     """Open the window."""
     raise typer.Exit(open_window(job))
 
 
 COMMANDS: dict[str, Callable[..., None]] = {
-    "open": open_job, "blank": blank, "plan": plan, "check": check, "sheet": sheet, "export": export, "marking": marking,
-    "template": template, "manual": manual, "from-drawing": from_drawing, "learnt": learnt, "least": least, "coupon": coupon,
+    "open": open_job,
+    "blank": blank,
+    "plan": plan,
+    "check": check,
+    "sheet": sheet,
+    "export": export,
+    "marking": marking,
+    "template": template,
+    "manual": manual,
+    "from-drawing": from_drawing,
+    "learnt": learnt,
+    "least": least,
+    "coupon": coupon,
     "fitting": fitting,
-    "schema": schema, "cut": cut_command, "fits-piece": fits_piece, "sizes": sizes, "explain": explain, "simulate": simulate,
-}  # fmt: skip
+    "schema": schema,
+    "cut": cut_command,
+    "fits-piece": fits_piece,
+    "sizes": sizes,
+    "explain": explain,
+    "simulate": simulate,
+}
 for name, command in COMMANDS.items():
     app.command(name)(command)
 app.add_typer(book_app, name="book")
@@ -101,7 +128,11 @@ app.add_typer(shop_app, name="shop")
 def main() -> None:
     """Entry point: every complaint is one sentence on stderr and a non-zero exit."""
     completion_init()
-    if len(sys.argv) == 2 and Path(sys.argv[1]).suffix.lower() in (".crane", ".json") and Path(sys.argv[1]).exists():
+    if (
+        len(sys.argv) == 2
+        and Path(sys.argv[1]).suffix.lower() in (".crane", ".json")
+        and Path(sys.argv[1]).exists()
+    ):
         # A file alone is opened, as a desktop does with it.
         sys.argv.insert(1, "open")
     command = typer.main.get_command(app)
@@ -131,7 +162,9 @@ def main() -> None:
         from ..ui.app import record_fault
 
         path = record_fault(error)
-        where = tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
+        where = (
+            tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
+        )
         _end(tr("That did not work: a fault of this program.{where}").format(where=where))
 
 

@@ -41,7 +41,9 @@ def _cut_from(path: Path) -> CutFrom:
         raise CutError(f"{path.name}: {readable(error)}") from None
     except InputError as error:
         raise CutError(
-            tr("{name} is damaged or does not say what is cut from: {error}.").format(name=path.name, error=error)
+            tr("{name} is damaged or does not say what is cut from: {error}.").format(
+                name=path.name, error=error
+            )
         ) from None
 
 
@@ -53,36 +55,61 @@ def _record(sheet: SheetCut) -> dict[str, object]:
 
 def _setting(one: StopSetting) -> dict[str, object]:
     cuts = [
-        {"sheet": at.sheet, "times": at.times, "length": at.cut.length, "of": at.cut.of, "gives": at.cut.gives}
+        {
+            "sheet": at.sheet,
+            "times": at.times,
+            "length": at.cut.length,
+            "of": at.cut.of,
+            "gives": at.cut.gives,
+        }
         for at in one.cuts
     ]
-    return {"what": one.what, "gauge": one.gauge, "times": one.times, "against": one.against, "cuts": cuts}
+    return {
+        "what": one.what,
+        "gauge": one.gauge,
+        "times": one.times,
+        "against": one.against,
+        "cuts": cuts,
+    }
 
 
-def cut(
+def cut(  # noqa: C901, PLR0913
     work: Annotated[Path, typer.Argument(metavar="WORK", help="A job or work file.")],
     stock: Annotated[
         Path | None,
-        typer.Option("--stock", metavar="FILE.json", help="Sheet, off-cuts and shear; else as the work or the shop says."),
+        typer.Option(
+            "--stock",
+            metavar="FILE.json",
+            help="Sheet, off-cuts and shear; else as the work or the shop says.",
+        ),
     ] = None,
     brake: BrakeChoice = None,
     output: Annotated[
         Path | None,
-        typer.Option("-o", "--output", metavar="FILE", help="Write a cut sheet (.pdf), list (.csv) or drawing (.svg, .dxf)."),
+        typer.Option(
+            "-o",
+            "--output",
+            metavar="FILE",
+            help="Write a cut sheet (.pdf), list (.csv) or drawing (.svg, .dxf).",
+        ),
     ] = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
     inches: Annotated[
-        bool | None, typer.Option("--inches/--mm", help="Units of a drawing; those of the work when not said.")
+        bool | None,
+        typer.Option("--inches/--mm", help="Units of a drawing; those of the work when not said."),
     ] = None,
     dxf: DxfVersion = None,
 ) -> None:
-    """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in order, what is left."""
+    """Cut a work's blanks from sheets and off-cuts by rips and crosscuts: placements, every cut in
+    order, what is left."""
     rack, key = rack_with(brake)
     read = read_work(work, on_rack(rack, key))
     asks, units = read.unsaid(on_rack(rack, key)), read.parts[0].units
     waiting = tuple(sorted({*read.waiting(), *asks}))
     jobs = tuple(on_asked_brake(job, key) for k, job in enumerate(read.parts) if k not in waiting)
-    cut_from = _cut_from(stock) if stock is not None else read.cut_from or settings_of_shop().cut_from
+    cut_from = (
+        _cut_from(stock) if stock is not None else read.cut_from or settings_of_shop().cut_from
+    )
     told: list[dict[str, Any]] = []
     every = worked_out(jobs, rack, cut_from, units)
     for one_lot in every:
@@ -91,13 +118,23 @@ def cut(
             raise CutError(f"{lot.name}: {one_lot.says}")
         told.append(
             {
-                "sheet": lot.name, "metal": lot.metal, "thickness": lot.thickness, "weight_kg": lot.weight,
-                "says": one_lot.says, "bought": one_lot.bought, "least": one_lot.least, "proved": one_lot.proved,
-                "yield": one_lot.yielded, "yield_at_most": one_lot.at_most, 
-                "sheets_kg": one_lot.sheet_mass, "cost": one_lot.cost, "care": list(one_lot.care),
-                "sheets": [_record(sheet) for sheet in sheets], "settings": [_setting(one) for one in one_lot.settings],
+                "sheet": lot.name,
+                "metal": lot.metal,
+                "thickness": lot.thickness,
+                "weight_kg": lot.weight,
+                "says": one_lot.says,
+                "bought": one_lot.bought,
+                "least": one_lot.least,
+                "proved": one_lot.proved,
+                "yield": one_lot.yielded,
+                "yield_at_most": one_lot.at_most,
+                "sheets_kg": one_lot.sheet_mass,
+                "cost": one_lot.cost,
+                "care": list(one_lot.care),
+                "sheets": [_record(sheet) for sheet in sheets],
+                "settings": [_setting(one) for one in one_lot.settings],
             }
-        )  # fmt: skip
+        )
         if not as_json:
             typer.echo(f"{lot.name}: {one_lot.says}")
             for line in setting_lines(one_lot, units):
@@ -109,17 +146,31 @@ def cut(
     if waiting and not as_json:
         names = ", ".join(read.parts[k].name for k in waiting if k not in asks)
         if names:
-            typer.echo(tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=names))
+            typer.echo(
+                tr("Not cut yet, until the other part is measured: {waiting}.").format(
+                    waiting=names
+                )
+            )
         for question in asks.values():
             typer.echo(tr("Not cut yet. {question}").format(question=question))
     if output is not None:
         in_inches = units.is_inch if inches is None else inches
-        _write(every, read, output, inches=in_inches, version=dxf or settings_of_shop().ways.drawings)
+        _write(
+            every, read, output, inches=in_inches, version=dxf or settings_of_shop().ways.drawings
+        )
     if as_json:
-        print_json({"lots": told, "waiting": [read.parts[k].name for k in waiting], "asked": list(asks.values())})
+        print_json(
+            {
+                "lots": told,
+                "waiting": [read.parts[k].name for k in waiting],
+                "asked": list(asks.values()),
+            }
+        )
 
 
-def _write(told: tuple[MetalSummary, ...], work: Work, path: Path, *, inches: bool, version: str) -> None:
+def _write(
+    told: tuple[MetalSummary, ...], work: Work, path: Path, *, inches: bool, version: str
+) -> None:
     first = work.parts[0]
     if write_cutting(told, path, inches=inches, version=version):
         return
@@ -132,30 +183,49 @@ def _write(told: tuple[MetalSummary, ...], work: Work, path: Path, *, inches: bo
 
 def fits_piece(
     job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
-    piece: Annotated[str, typer.Option("--piece", metavar="LENGTHxWIDTH", help="The piece in hand: 29x29, 640x400.")],
+    piece: Annotated[
+        str,
+        typer.Option("--piece", metavar="LENGTHxWIDTH", help="The piece in hand: 29x29, 640x400."),
+    ],
     brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: AsJson = False,
 ) -> None:
-    """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be so that it does."""
+    """Whether a part comes from the piece in hand, how many, and how large each of its sizes may be
+    so that it does."""
     from ..cutting.piece_in_hand import LargestSize, in_hand, read_piece, verdict, would_go
 
     rack, key = rack_with(brake)
     read = read_work(job, on_rack(rack, key))
     wanted = on_asked_brake(read_job(job, part, on_rack(rack, key)), key)
     length, width = read_piece(piece, wanted.units)
-    told = in_hand(wanted, rack.find(wanted.brake), length, width, (read.cut_from or settings_of_shop().cut_from).shear)
+    told = in_hand(
+        wanted,
+        rack.find(wanted.brake),
+        length,
+        width,
+        (read.cut_from or settings_of_shop().cut_from).shear,
+    )
 
     def record(reach: LargestSize) -> dict[str, object]:
         blank = None if reach.blank is None else list(reach.blank)
-        return {"size": reach.size.title, "now": reach.size.value, "greatest": reach.value, "blank": blank}
+        return {
+            "size": reach.size.title,
+            "now": reach.size.value,
+            "greatest": reach.value,
+            "blank": blank,
+        }
 
     if as_json:
         found = {
-            "fits": told.count > 0, "count": told.count, "blank": list(told.blank), "piece": [length, width],
-            "sizes": [record(r) for r in told.reaches], "together": [record(r) for r in told.together],
+            "fits": told.count > 0,
+            "count": told.count,
+            "blank": list(told.blank),
+            "piece": [length, width],
+            "sizes": [record(r) for r in told.reaches],
+            "together": [record(r) for r in told.together],
             "last": None if told.last is None else record(told.last),
-        }  # fmt: skip
+        }
         print_json(found)
         return
     typer.echo(verdict(told, wanted))

@@ -1,4 +1,5 @@
-"""Checking a finished part without a window: its sizes, and what explains those that were measured."""
+"""Checking a finished part without a window: its sizes, and what explains those that were
+measured."""
 
 from __future__ import annotations
 
@@ -12,7 +13,15 @@ from ..i18n import tr
 from ..inspection.inspection import Inspection
 from ..inspection.measures import InspectedSize
 from ..inspection.model import What
-from ..inspection.wording import advice, cause_words, question_text, show_measure, show_spread, unit_of, verdict
+from ..inspection.wording import (
+    advice,
+    cause_words,
+    question_text,
+    show_measure,
+    show_spread,
+    unit_of,
+    verdict,
+)
 from ..io.atomic import FileError
 from ..schema.reading import plain, read_json
 from .options import BrakeChoice, PartChoice, load_flat, print_json
@@ -37,9 +46,15 @@ def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:
 def _line(line: InspectedSize) -> dict[str, Any]:
     m = line.measure
     return {
-        "key": m.key, "says": m.says, "kind": m.what.value, "wanted": round(line.wanted, 6), "allowed": line.allowed, "by": line.standard,
-        "usual": round(line.promised, 4), "end": {-1: "left", 1: "right"}.get(m.end),
-    }  # fmt: skip
+        "key": m.key,
+        "says": m.says,
+        "kind": m.what.value,
+        "wanted": round(line.wanted, 6),
+        "allowed": line.allowed,
+        "by": line.standard,
+        "usual": round(line.promised, 4),
+        "end": {-1: "left", 1: "right"}.get(m.end),
+    }
 
 
 def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str, Any]:
@@ -50,17 +65,24 @@ def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str,
     """
     told = found.explained(measured)
     if told is None:
-        raise InputError(tr("nothing is measured: write the sizes by their keys, as sizes --json gives them"))
+        raise InputError(
+            tr("nothing is measured: write the sizes by their keys, as sizes --json gives them")
+        )
     blank, job = found.blank, found.job
     causes = []
     for each in told.causes:
         said = advice(each, blank, job)
         causes.append(
             {
-                "cause": each.cause.key, "says": said.what, "by": round(each.by, 4), "odds": round(each.odds, 4),
-                "this_part": said.this_part, "next_part": said.next_part, "change": said.change,
+                "cause": each.cause.key,
+                "says": said.what,
+                "by": round(each.by, 4),
+                "odds": round(each.odds, 4),
+                "this_part": said.this_part,
+                "next_part": said.next_part,
+                "change": said.change,
             }
-        )  # fmt: skip
+        )
     return {
         "job": job.name,
         "says": verdict(told, blank, job, len(found.out(measured))),
@@ -73,9 +95,14 @@ def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str,
         else {
             "key": told.question.measure.key,
             "says": question_text(told.question, blank, job),
-            "expected_off": {c.key: round(v, 4) for c, v in zip(told.question.between, told.question.expected, strict=True)},
+            "expected_off": {
+                c.key: round(v, 4)
+                for c, v in zip(told.question.between, told.question.expected, strict=True)
+            },
         },
-        "left": {line: round(v, 4) for line, v in zip(_keys(found, measured), told.left, strict=True)},
+        "left": {
+            line: round(v, 4) for line, v in zip(_keys(found, measured), told.left, strict=True)
+        },
     }
 
 
@@ -84,7 +111,8 @@ def _keys(found: Inspection, measured: dict[str, float]) -> list[str]:
 
 
 def read_measured(path: Path, found: Inspection) -> dict[str, float]:
-    """What was measured, by key: plain numbers in mm and degrees, or text as a person writes it in the job's units.
+    """What was measured, by key: plain numbers in mm and degrees, or text as a person writes it in
+    the job's units.
 
     Raises:
         FileError: it cannot be read, or says something that is no figure.
@@ -92,24 +120,38 @@ def read_measured(path: Path, found: Inspection) -> dict[str, float]:
     try:
         data = read_json(path, LARGEST)
     except (OSError, InputError) as error:
-        raise FileError(tr("{name} cannot be read: {error}").format(name=path.name, error=error)) from None
+        raise FileError(
+            tr("{name} cannot be read: {error}").format(name=path.name, error=error)
+        ) from None
     if not isinstance(data, dict):
-        raise FileError(tr("{name} holds no sizes: write {example}").format(name=path.name, example='{"leg:0:0": 25.1}'))
+        raise FileError(
+            tr("{name} holds no sizes: write {example}").format(
+                name=path.name, example='{"leg:0:0": 25.1}'
+            )
+        )
     measured: dict[str, float] = {}
     for key, value in data.items():
         try:
             line = found.line(key)
             if isinstance(value, bool) or not isinstance(value, (int, float, str)):
                 raise InputError(tr("is no figure"))
-            measured[key] = found.read(line, value) if isinstance(value, str) else found.likely(line, float(value))
+            measured[key] = (
+                found.read(line, value)
+                if isinstance(value, str)
+                else found.likely(line, float(value))
+            )
         except INPUT_ERRORS as error:
-            raise FileError(tr("{name}: {key}: {error}").format(name=path.name, key=key, error=plain(error))) from None
+            raise FileError(
+                tr("{name}: {key}: {error}").format(name=path.name, key=key, error=plain(error))
+            ) from None
     return measured
 
 
 def sizes(
     job: Annotated[Path, typer.Argument(metavar="JOB", help="A job file.")],
-    every: Annotated[bool, typer.Option("--all", help="Every size there is, not only those that tell most.")] = False,
+    every: Annotated[
+        bool, typer.Option("--all", help="Every size there is, not only those that tell most.")
+    ] = False,
     brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print them as JSON.")] = False,
@@ -136,7 +178,8 @@ def explain(
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print everything as JSON.")] = False,
 ) -> None:
-    """What most likely made a part come out as it was measured: causes with their odds, what to measure next, what to do."""
+    """What most likely made a part come out as it was measured: causes with their odds, what to
+    measure next, what to do."""
     found = inspection_of(job, brake, part)
     try:
         record = explained_record(found, read_measured(measured, found))

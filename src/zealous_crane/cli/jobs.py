@@ -36,7 +36,13 @@ class DrawnIn(StrEnum):
     FT = "ft"
 
 
-DRAWN_IN = {DrawnIn.MM: 1.0, DrawnIn.CM: 10.0, DrawnIn.M: 1000.0, DrawnIn.IN: INCH, DrawnIn.FT: 12 * INCH}
+DRAWN_IN = {
+    DrawnIn.MM: 1.0,
+    DrawnIn.CM: 10.0,
+    DrawnIn.M: 1000.0,
+    DrawnIn.IN: INCH,
+    DrawnIn.FT: 12 * INCH,
+}
 """mm."""
 
 
@@ -50,26 +56,41 @@ def _taken(asked: list[str]) -> dict[int, Taken]:
     for text in asked:
         number, _, what = text.partition("=")
         if not number.isdigit() or int(number) < 1 or what not in tuple(Taken):
-            raise InputError(tr("{text!r}: write a number and what it is, as 1=fold, 2=mark or 3=cut.").format(text=text))
+            raise InputError(
+                tr("{text!r}: write a number and what it is, as 1=fold, 2=mark or 3=cut.").format(
+                    text=text
+                )
+            )
         found[int(number) - 1] = Taken(what)
     return found
 
 
-def from_drawing(
+def from_drawing(  # noqa: PLR0913
     drawing: Annotated[Path, typer.Argument(metavar="FILE.dxf", help="A drawing of a flat.")],
-    output: Annotated[Path, typer.Option("-o", "--output", metavar="JOB.json", help="The job file to write.")],
+    output: Annotated[
+        Path, typer.Option("-o", "--output", metavar="JOB.json", help="The job file to write.")
+    ],
     metal: Annotated[str, typer.Option(help="Key of the metal.")] = "mild-steel",
     thickness: Annotated[str, typer.Option(help="Gauge or thickness.")] = "20 ga",
     angle: Annotated[float, typer.Option(help="Degrees for folds that say nothing.")] = 90.0,
-    unit: Annotated[DrawnIn | None, typer.Option(help="What one unit of the drawing is, where it does not say.")] = None,
+    unit: Annotated[
+        DrawnIn | None, typer.Option(help="What one unit of the drawing is, where it does not say.")
+    ] = None,
     take: Annotated[
         list[str] | None,
-        typer.Option("--take", metavar="NUMBER=fold|mark|cut", help="What a line is that is left out otherwise."),
+        typer.Option(
+            "--take",
+            metavar="NUMBER=fold|mark|cut",
+            help="What a line is that is left out otherwise.",
+        ),
     ] = None,
 ) -> None:
-    """Make a job of a drawn flat; what was assumed or left out is said, by its number where it can be something."""
+    """Make a job of a drawn flat; what was assumed or left out is said, by its number where it can
+    be something."""
     try:
-        reading = read_drawing(drawing, unit=DRAWN_IN[unit] if unit else None, angle=angle, taken=_taken(take or []))
+        reading = read_drawing(
+            drawing, unit=DRAWN_IN[unit] if unit else None, angle=angle, taken=_taken(take or [])
+        )
     except UnitNotNamedError as error:
         raise DrawingError(tr("{error} Give --unit mm or --unit in.").format(error=error)) from None
     own = settings_of_shop().own_metal(metal)
@@ -95,15 +116,28 @@ def from_drawing(
 
 
 def fitting(
-    sizes: Annotated[Path, typer.Argument(metavar="SIZES.json", help="The sizes of a duct fitting; - reads standard input.")],
-    output: Annotated[Path | None, typer.Option("-o", "--output", metavar="WORK.json", help="The work file to write.")] = None,
+    sizes: Annotated[
+        Path,
+        typer.Argument(
+            metavar="SIZES.json", help="The sizes of a duct fitting; - reads standard input."
+        ),
+    ],
+    output: Annotated[
+        Path | None,
+        typer.Option("-o", "--output", metavar="WORK.json", help="The work file to write."),
+    ] = None,
 ) -> None:
-    """Make every piece of a duct fitting from its two openings: pieces, cleats and assembly, printed as JSON."""
+    """Make every piece of a duct fitting from its two openings: pieces, cleats and assembly,
+    printed as JSON."""
     wanted = read_fitting(sizes)
     work = Work.of_fitting(wanted)
     rack = rack_of_shop()
     pieces = [
-        {"name": job.name, "quantity": job.quantity, "blank": list(flat_for(job, rack.find(job.brake)).size)}
+        {
+            "name": job.name,
+            "quantity": job.quantity,
+            "blank": list(flat_for(job, rack.find(job.brake)).size),
+        }
         for job in work.parts
     ]
     if output is not None:
@@ -117,12 +151,16 @@ def fitting(
     )
 
 
-def schema(kind: Annotated[str, typer.Argument(metavar="job|work|brake|plan", help="Which file.")] = "job") -> None:
+def schema(
+    kind: Annotated[str, typer.Argument(metavar="job|work|brake|plan", help="Which file.")] = "job",
+) -> None:
     """Print the JSON Schema of a file: job, work, brake or plan."""
     print_json(schema_of(kind))
 
 
-shop_app = typer.Typer(help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True)
+shop_app = typer.Typer(
+    help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True
+)
 
 BROKEN = 3
 """Exit code when something of the shop could not be used."""
@@ -130,22 +168,30 @@ BROKEN = 3
 
 @shop_app.command("list")
 def list_(as_json: AsJson = False) -> None:
-    """Every machine of the shop, an example or its own, in use or retired; its own metals, tools and ways."""
+    """Every machine of the shop, an example or its own, in use or retired; its own metals, tools
+    and ways."""
     rack, _ = shop_rack(brakes_place())
     settings, _ = read_settings(shop_home())
     rows = [
         {
-            "key": brake.key, "name": brake.name, "kind": brake.kind, "length": brake.bed_length,
-            "own": brake.key in rack.own, "retired": brake.key in rack.retired,
+            "key": brake.key,
+            "name": brake.name,
+            "kind": brake.kind,
+            "length": brake.bed_length,
+            "own": brake.key in rack.own,
+            "retired": brake.key in rack.retired,
         }
         for brake in rack.brakes
-    ]  # fmt: skip
+    ]
     if as_json:
         said = settings.model_dump(mode="json", exclude={"format", "version"})
         print_json({"machines": rows, **said})
         return
     for row in rows:
-        notes = [tr("its own") if row["own"] else tr("an example"), *([tr("retired")] if row["retired"] else [])]
+        notes = [
+            tr("its own") if row["own"] else tr("an example"),
+            *([tr("retired")] if row["retired"] else []),
+        ]
         typer.echo(f"{row['key']:24}  {row['name']}  ({', '.join(notes)})")
     for metal in settings.metals:
         typer.echo(f"{metal.key:24}  {metal.name}")
@@ -153,7 +199,8 @@ def list_(as_json: AsJson = False) -> None:
 
 @shop_app.command()
 def check(as_json: AsJson = False) -> None:
-    """Whether every file of the shop can be used: machines and the book. Exit code 3 where one cannot."""
+    """Whether every file of the shop can be used: machines and the book. Exit code 3 where one
+    cannot."""
     rack, complaints = shop_rack(brakes_place())
     settings, complaint = read_settings(shop_home())
     said, records = [*complaints, *([complaint] if complaint else [])], 0
@@ -166,12 +213,21 @@ def check(as_json: AsJson = False) -> None:
     except BookError as error:
         said.append(str(error))
     if as_json:
-        print_json({"machines": len(rack.brakes), "metals": len(settings.metals), "records": records, "complaints": said})
+        print_json(
+            {
+                "machines": len(rack.brakes),
+                "metals": len(settings.metals),
+                "records": records,
+                "complaints": said,
+            }
+        )
     else:
         typer.echo(
             tr("{machines}, {records}.").format(
                 machines=counted("{count} machine", "{count} machines", len(rack.brakes)),
-                records=counted("{count} record in the book", "{count} records in the book", records),
+                records=counted(
+                    "{count} record in the book", "{count} records in the book", records
+                ),
             )
         )
         for sentence in said:
@@ -182,9 +238,12 @@ def check(as_json: AsJson = False) -> None:
 
 def simulate(
     device: Annotated[str, typer.Argument(help="instrument | gauge")],
-    bias: Annotated[float, typer.Option("--bias", help="Of a gauge: mm it stands off what it was told.")] = 0.0,
+    bias: Annotated[
+        float, typer.Option("--bias", help="Of a gauge: mm it stands off what it was told.")
+    ] = 0.0,
 ) -> None:
-    """A device that is not there: prints the line it hangs on. An instrument sends every figure typed (88.5, or 25.1 mm)."""
+    """A device that is not there: prints the line it hangs on. An instrument sends every figure
+    typed (88.5, or 25.1 mm)."""
     from ..devices.simulated import SimulatedGauge, SimulatedInstrument
 
     if device not in ("instrument", "gauge"):

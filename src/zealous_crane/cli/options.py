@@ -29,16 +29,28 @@ from ..units.quantities import say_forces_in
 CANNOT = 3
 """Exit code when everything was read but the part cannot be made."""
 
-JobFile = Annotated[Path, typer.Argument(metavar="JOB", help="A job or work file; - reads standard input.")]
-PartChoice = Annotated[str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")]
+JobFile = Annotated[
+    Path, typer.Argument(metavar="JOB", help="A job or work file; - reads standard input.")
+]
+PartChoice = Annotated[
+    str | None, typer.Option("--part", metavar="N|NAME", help="Which part of a work of several.")
+]
 AsJson = Annotated[bool, typer.Option("--json", help="Print as JSON.")]
-PdfFile = Annotated[Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")]
+PdfFile = Annotated[
+    Path, typer.Option("-o", "--output", metavar="FILE.pdf", help="The PDF to write.")
+]
 DxfVersion = Annotated[
-    str | None, typer.Option("--dxf", metavar="r12|r2010|r2018", help="Version of a DXF drawing; the shop's when not said.")
+    str | None,
+    typer.Option(
+        "--dxf",
+        metavar="r12|r2010|r2018",
+        help="Version of a DXF drawing; the shop's when not said.",
+    ),
 ]
 
 BrakeChoice = Annotated[
-    str | None, typer.Option("--brake", metavar="KEY|FILE", help="Another brake of the shop, or a brake file.")
+    str | None,
+    typer.Option("--brake", metavar="KEY|FILE", help="Another brake of the shop, or a brake file."),
 ]
 
 
@@ -57,10 +69,15 @@ def settings_of_shop() -> ShopSettings:
 
 
 def metals_with(key: str) -> dict[str, Material]:
-    """The metals of the shop, among which one of that key must be; else it ends with a sentence that lists them."""
+    """The metals of the shop, among which one of that key must be; else it ends with a sentence
+    that lists them."""
     known = dict(settings_of_shop().every_metal)
     if key not in known:
-        raise stop(tr("The metal {key!r} is not known. Known: {known}.").format(key=key, known=", ".join(known)))
+        raise stop(
+            tr("The metal {key!r} is not known. Known: {known}.").format(
+                key=key, known=", ".join(known)
+            )
+        )
     return known
 
 
@@ -74,7 +91,8 @@ def rack_of_shop() -> MachineLibrary:
 
 
 def rack_with(brake: str | None) -> tuple[MachineLibrary, str | None]:
-    """The brakes of the shop, and the key of the one asked for; a brake file named on the command line joins the rack.
+    """The brakes of the shop, and the key of the one asked for; a brake file named on the command
+    line joins the rack.
 
     Raises:
         BrakeError: the file is no brake, or the shop has none of that key.
@@ -113,7 +131,8 @@ def planned(path: Path, brake: str | None, part: str | None) -> Plan:
 
 
 def planned_within(path: Path, brake: str | None, part: str | None, seconds: float) -> Plan:
-    """The best plan that is there after so many seconds; without end, that of the first order that works."""
+    """The best plan that is there after so many seconds; without end, that of the first order that
+    works."""
     job, machine, rack = load(path, brake, part)
     begun, first = time.monotonic(), list[Plan]()
 
@@ -128,14 +147,18 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
         found = plan or (first[0] if first else None)
         if found is None:
             raise stop(
-                tr("No order was found within {seconds:g} s, and that is no proof that there is none.").format(seconds=seconds),
+                tr(
+                    "No order was found within {seconds:g} s, and that is no proof that there is "
+                    "none."
+                ).format(seconds=seconds),
                 CANNOT,
             ) from None
         return dataclasses.replace(found, looking=False)
 
 
 def load_flat(path: Path, brake: str | None, part: str | None) -> tuple[Job, Blank]:
-    """A job and its flat; a job on a brake this shop does not have is laid flat by its school alone."""
+    """A job and its flat; a job on a brake this shop does not have is laid flat by its school
+    alone."""
     rack, key = rack_with(brake)
     job = on_asked_brake(read_job(path, part, on_rack(rack, key)), key)
     return job, flat_for(job, rack.find(job.brake))
@@ -146,11 +169,14 @@ def asked_of(path: Path, brake: str | None, part: str | None) -> tuple[str, ...]
     rack, key = rack_with(brake)
     on = on_rack(rack, key)
     work, name = read_work(path, on), read_job(path, part, on).name
-    return tuple(question for number, question in work.unsaid(on).items() if work.parts[number].name == name)
+    return tuple(
+        question for number, question in work.unsaid(on).items() if work.parts[number].name == name
+    )
 
 
 def refused(found: Plan) -> bool:
-    """True when the part cannot be made, or no order was found; a part with nothing for the brake is not refused."""
+    """True when the part cannot be made, or no order was found; a part with nothing for the brake
+    is not refused."""
     return not found.feasible and not (found.open and not found.nothing_found)
 
 

@@ -34,7 +34,10 @@ def sheet(
     brake: BrakeChoice = None,
     part: PartChoice = None,
     every: Annotated[
-        bool, typer.Option("--every-part", help="All parts of the work in one document, and how they are cut.")
+        bool,
+        typer.Option(
+            "--every-part", help="All parts of the work in one document, and how they are cut."
+        ),
     ] = False,
 ) -> None:
     """Print the sheet for the bench and the brake as a PDF."""
@@ -48,7 +51,9 @@ def sheet(
         work = read_work(job, on_rack(rack, key))
         plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
         jobs = [on_asked_brake(one, key) for one in work.parts]
-        told = worked_out(jobs, rack, work.cut_from or settings_of_shop().cut_from, work.parts[0].units)
+        told = worked_out(
+            jobs, rack, work.cut_from or settings_of_shop().cut_from, work.parts[0].units
+        )
         write_work_pages(work, plans, told, output)
         none = next((plan for plan in plans if refused(plan)), None)
         if none is not None:
@@ -63,24 +68,36 @@ def sheet(
 def export(
     job: JobFile,
     output: Annotated[
-        Path, typer.Option("-o", "--output", metavar="FILE.dxf|svg|stl|glb", help="The drawing or shape to write.")
+        Path,
+        typer.Option(
+            "-o", "--output", metavar="FILE.dxf|svg|stl|glb", help="The drawing or shape to write."
+        ),
     ],
     brake: BrakeChoice = None,
     part: PartChoice = None,
     inches: Annotated[
-        bool | None, typer.Option("--inches/--mm", help="Units; the job's own when not said, and mm for STL.")
+        bool | None,
+        typer.Option("--inches/--mm", help="Units; the job's own when not said, and mm for STL."),
     ] = None,
     dxf: DxfVersion = None,
 ) -> None:
-    """Write the blank as a DXF or SVG drawing in true millimetres or inches; the folded part as STL, or as glTF (in metres)."""
-    writer = next((w for w in (*DRAWINGS, *SHAPES) if w.ending == output.suffix.lower().removeprefix(".")), None)
+    """Write the blank as a DXF or SVG drawing in true millimetres or inches; the folded part as
+    STL, or as glTF (in metres)."""
+    writer = next(
+        (w for w in (*DRAWINGS, *SHAPES) if w.ending == output.suffix.lower().removeprefix(".")),
+        None,
+    )
     if writer is None:
         raise stop(tr("{name}: drawings are written as .dxf or .svg.").format(name=output.name))
     work, flat = load_flat(job, brake, part)
-    writer.write(Subject(work, flat, inches=inches, dxf=dxf or settings_of_shop().ways.drawings), output)
+    writer.write(
+        Subject(work, flat, inches=inches, dxf=dxf or settings_of_shop().ways.drawings), output
+    )
 
 
-def marking(job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None) -> None:
+def marking(
+    job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None
+) -> None:
     """Print the marking sheet: running dimensions, scribe settings, holes and points, steps."""
     from ..paper.writers import writer_of
 
@@ -93,7 +110,11 @@ def template(
     brake: BrakeChoice = None,
     part: PartChoice = None,
     paper: Annotated[
-        str | None, typer.Option("--paper", help="a4, a3, letter, tabloid, or roll (36 in); else as usual in the job's units.")
+        str | None,
+        typer.Option(
+            "--paper",
+            help="a4, a3, letter, tabloid, or roll (36 in); else as usual in the job's units.",
+        ),
     ] = None,
 ) -> None:
     """Print the blank at full size over as many pages as it takes."""
@@ -104,10 +125,14 @@ def template(
     write_template(work, flat, output, None if paper is None else paper_layout(paper, flat.size))
 
 
-def manual(folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")]) -> None:
+def manual(
+    folder: Annotated[Path, typer.Argument(metavar="FOLDER", help="Where the pages go.")],
+) -> None:
     """Write the manual as HTML."""
     from ..paint.application import application
     from ..ui.dialogs.about import write_manual
 
     application()
-    typer.echo(tr("{count} files in {folder}.").format(count=len(write_manual(folder)), folder=folder))
+    typer.echo(
+        tr("{count} files in {folder}.").format(count=len(write_manual(folder)), folder=folder)
+    )

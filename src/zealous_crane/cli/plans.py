@@ -53,8 +53,14 @@ def read_plan(path: Path) -> dict[str, Any]:
     try:
         data = read_json(path, LARGEST)
     except (OSError, InputError) as error:
-        raise RecheckError(tr("{name} could not be read: {error}").format(name=path.name, error=error)) from None
-    if not isinstance(data, dict) or data.get("format") != "zealous-crane-plan" or not isinstance(data.get("strokes"), list):
+        raise RecheckError(
+            tr("{name} could not be read: {error}").format(name=path.name, error=error)
+        ) from None
+    if (
+        not isinstance(data, dict)
+        or data.get("format") != "zealous-crane-plan"
+        or not isinstance(data.get("strokes"), list)
+    ):
         raise RecheckError(tr("{name} is no plan of this program.").format(name=path.name))
     return data
 
@@ -77,19 +83,25 @@ def wished(job: Job, record: dict[str, Any]) -> Job:
                     sequence.append(name)
                 held = panels[stroke["clamped"]]["name"]
                 clamp[name] = "base" if held == panels[fold["parent"]]["name"] else "far"
-        return job.model_copy(update={"order": OrderWishes.model_validate({"sequence": sequence, "clamp": clamp})})
+        return job.model_copy(
+            update={"order": OrderWishes.model_validate({"sequence": sequence, "clamp": clamp})}
+        )
     except (KeyError, IndexError, TypeError, *INPUT_ERRORS) as error:
-        raise RecheckError(tr("The strokes of this plan file cannot be read: {error}").format(error=error)) from None
+        raise RecheckError(
+            tr("The strokes of this plan file cannot be read: {error}").format(error=error)
+        ) from None
 
 
 def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
-    """What a plan judged again says otherwise than its file, in sentences; empty where nothing does."""
+    """What a plan judged again says otherwise than its file, in sentences; empty where nothing
+    does."""
     found: list[str] = []
     size = record["blank"].get("size", [0, 0])
     if any(abs(a - float(b)) > SAME_LENGTH for a, b in zip(plan.blank.size, size, strict=False)):
         found.append(
             tr("The blank is {now} mm, in the file {then} mm.").format(
-                now=" × ".join(f"{v:.2f}" for v in plan.blank.size), then=" × ".join(f"{float(v):.2f}" for v in size)
+                now=" × ".join(f"{v:.2f}" for v in plan.blank.size),
+                then=" × ".join(f"{float(v):.2f}" for v in size),
             )
         )
     if bool(record.get("verdict", {}).get("feasible")) != plan.feasible:
@@ -103,9 +115,10 @@ def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
             )
             continue
         for key, words, value in (
-            ("reach", tr("goes to"), now.verdict.reach), ("wanted", tr("is to be stopped at"), now.verdict.wanted),
+            ("reach", tr("goes to"), now.verdict.reach),
+            ("wanted", tr("is to be stopped at"), now.verdict.wanted),
             ("by_hand", tr("leaves for the hand"), now.verdict.by_hand),
-        ):  # fmt: skip
+        ):
             said = then.get(key)
             if isinstance(said, (int, float)) and abs(float(said) - value) > SAME_ANGLE:
                 found.append(
@@ -115,13 +128,24 @@ def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
                 )
     if len(record["strokes"]) != len(plan.strokes) and plan.feasible:
         found.append(
-            tr("It takes {now} strokes, in the file {then}.").format(now=len(plan.strokes), then=len(record["strokes"]))
+            tr("It takes {now} strokes, in the file {then}.").format(
+                now=len(plan.strokes), then=len(record["strokes"])
+            )
         )
     return found
 
 
-CARD = (FactKey.HELD, FactKey.TOOLS, FactKey.PIECES, FactKey.UNDER, FactKey.GAUGE, FactKey.WAY, FactKey.HAND)
-"""What is told of every bend: the side clamped, what stands in the brake, the stop, and what a hand does."""
+CARD = (
+    FactKey.HELD,
+    FactKey.TOOLS,
+    FactKey.PIECES,
+    FactKey.UNDER,
+    FactKey.GAUGE,
+    FactKey.WAY,
+    FactKey.HAND,
+)
+"""What is told of every bend: the side clamped, what stands in the brake, the stop, and what a hand
+does."""
 
 
 def blank(
@@ -144,15 +168,21 @@ def blank(
         typer.echo(question)
 
 
-def plan(
+def plan(  # noqa: C901
     job: JobFile,
     brake: BrakeChoice = None,
     part: PartChoice = None,
     as_json: Annotated[bool, typer.Option("--json", help="Print the whole plan as JSON.")] = False,
     quick: Annotated[
-        bool, typer.Option("--quick", help="The first order that works, if it is not the cheapest; no cures.")
+        bool,
+        typer.Option(
+            "--quick", help="The first order that works, if it is not the cheapest; no cures."
+        ),
     ] = False,
-    until: Annotated[float | None, typer.Option("--until", metavar="SECONDS", min=0.1, help="What is found by then.")] = None,
+    until: Annotated[
+        float | None,
+        typer.Option("--until", metavar="SECONDS", min=0.1, help="What is found by then."),
+    ] = None,
 ) -> None:
     """Plan the bends: order, clamping, fingers, reach and clearance of every stroke."""
     hurried = quick or until is not None
@@ -179,18 +209,27 @@ def plan(
             typer.echo("  " + tr("What works: {cure}").format(cure=sentence))
     if refused(found):
         raise stop(
-            "\n".join((found.sentence, *found.reasons, *(tr("What works: {cure}").format(cure=cure) for cure in found.advice))),
+            "\n".join(
+                (
+                    found.sentence,
+                    *found.reasons,
+                    *(tr("What works: {cure}").format(cure=cure) for cure in found.advice),
+                )
+            ),
             CANNOT,
         )
 
 
 def check(
     job: JobFile,
-    plan_file: Annotated[Path, typer.Argument(metavar="PLAN.json", help="A plan file, ours or edited.")],
+    plan_file: Annotated[
+        Path, typer.Argument(metavar="PLAN.json", help="A plan file, ours or edited.")
+    ],
     part: PartChoice = None,
     as_json: AsJson = False,
 ) -> None:
-    """Judge a plan file again for a job: its order and sides, on the brake it names. Exit code 3 where anything is otherwise."""
+    """Judge a plan file again for a job: its order and sides, on the brake it names. Exit code 3
+    where anything is otherwise."""
 
     record = read_plan(plan_file)
     work = read_job(job, part)
@@ -200,6 +239,10 @@ def check(
     if as_json:
         print_json({"same": not said, "differences": said, "verdict": found.sentence})
     else:
-        typer.echo("\n".join(said) if said else tr("Judged again, and the same: {sentence}").format(sentence=found.sentence))
+        typer.echo(
+            "\n".join(said)
+            if said
+            else tr("Judged again, and the same: {sentence}").format(sentence=found.sentence)
+        )
     if said:
         raise typer.Exit(3)

@@ -17,20 +17,29 @@ from .pattern import Pattern, Patterns, RippedStrip
 
 def least_sheets(patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int]) -> int:
     """Sheets below which nothing gets: by area, and by blanks no two of which fit on one sheet."""
-    return max(_by_area(patterns, sheets, wanted, 0.0), sum(wanted[k] for k in _alone(patterns, sheets)), 1)
+    return max(
+        _by_area(patterns, sheets, wanted, 0.0), sum(wanted[k] for k in _alone(patterns, sheets)), 1
+    )
 
 
 def least_with_offcuts(patterns: Patterns) -> int:
-    """Whole sheets below which nothing gets, whatever is cut from the off-cuts: by the metal they do not hold, by the blanks that come from
-    none of them, and by blanks no two of which fit on one sheet."""
+    """Whole sheets below which nothing gets, whatever is cut from the off-cuts: by the metal they
+    do not hold, by the blanks that come from none of them, and by blanks no two of which fit on one
+    sheet."""
     stock, blanks = patterns.stock, patterns.blanks
     sheets = [i for i, s in enumerate(stock) if not s.offcut]
     if not sheets:
         return 0
     wanted, every = [b.count for b in blanks], range(len(blanks))
-    offcuts = [(i, s.count or 1) for i, s in enumerate(stock) if s.offcut and any(_fits(patterns, i, k) for k in every)]
+    offcuts = [
+        (i, s.count or 1)
+        for i, s in enumerate(stock)
+        if s.offcut and any(_fits(patterns, i, k) for k in every)
+    ]
     held = sum(count * _room(patterns, i) for i, count in offcuts)
-    beyond = [0 if any(_fits(patterns, i, k) for i, _ in offcuts) else n for k, n in enumerate(wanted)]
+    beyond = [
+        0 if any(_fits(patterns, i, k) for i, _ in offcuts) else n for k, n in enumerate(wanted)
+    ]
     alone = _alone(patterns, sheets)
     taken = 0
     if alone:
@@ -51,7 +60,12 @@ def least_with_offcuts(patterns: Patterns) -> int:
 
 def takes_any(patterns: Patterns) -> bool:
     """True where some blank comes from some off-cut."""
-    return any(_fits(patterns, i, k) for i, s in enumerate(patterns.stock) if s.offcut for k in range(len(patterns.blanks)))
+    return any(
+        _fits(patterns, i, k)
+        for i, s in enumerate(patterns.stock)
+        if s.offcut
+        for k in range(len(patterns.blanks))
+    )
 
 
 def _room(patterns: Patterns, number: int) -> float:
@@ -67,7 +81,8 @@ def _by_area(patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], h
 
 
 def _alone(patterns: Patterns, sheets: Sequence[int]) -> list[int]:
-    """Numbers of the blanks that cover the middle of every sheet, whichever way they lie and go in at all: no two of these share one."""
+    """Numbers of the blanks that cover the middle of every sheet, whichever way they lie and go in
+    at all: no two of these share one."""
     rooms = [patterns.room(i) for i in sheets]
     length, width = max(a for a, _ in rooms), max(b for _, b in rooms)
     side, other = max(length, width), min(length, width)
@@ -93,16 +108,23 @@ SHARING_ROUNDS = 25
 """Rounds of asking for better strips."""
 
 MOST_SHEETS = 6
-"""Sheets among which strips are shared out at most; beyond, the question is too large to be worth the time."""
+"""Sheets among which strips are shared out at most; beyond, the question is too large to be worth
+the time."""
 
 MOST_STRIPS = 160
 """Different strips that are shared out at most."""
 
 
 def ripped(
-    patterns: Patterns, number: int, wanted: Sequence[int], known: Sequence[Pattern], sheets: int, seconds: float
+    patterns: Patterns,
+    number: int,
+    wanted: Sequence[int],
+    known: Sequence[Pattern],
+    sheets: int,
+    seconds: float,
 ) -> list[Pattern] | None:
-    """What is wanted on so many sheets of one size, all ripped the same way; None where that was not found.
+    """What is wanted on so many sheets of one size, all ripped the same way; None where that was
+    not found.
 
     Args:
         patterns: ways to cut a sheet.
@@ -120,7 +142,9 @@ def ripped(
         run, depth = (width, length) if upright else (length, width)
         if run > patterns.shear.length + 1e-6:
             continue
-        strips = dict.fromkeys(s for p in known if p.stock == number and p.upright is upright for s in p.strips)
+        strips = dict.fromkeys(
+            s for p in known if p.stock == number and p.upright is upright for s in p.strips
+        )
         _asked_for(patterns, run, depth, wanted, upright, strips)
         if not strips or len(strips) > MOST_STRIPS:
             continue
@@ -140,9 +164,15 @@ def _counts(strips: Sequence[RippedStrip], kinds: int) -> Array:
 
 
 def _asked_for(
-    patterns: Patterns, run: float, depth: float, wanted: Sequence[int], upright: bool, strips: dict[RippedStrip, None]
+    patterns: Patterns,
+    run: float,
+    depth: float,
+    wanted: Sequence[int],
+    upright: bool,
+    strips: dict[RippedStrip, None],
 ) -> None:
-    """Strips that cost the least metal for what they give, added until no price asks for another."""
+    """Strips that cost the least metal for what they give, added until no price asks for
+    another."""
     from scipy.optimize import linprog  # loaded when something is cut: the window opens sooner
 
     kerf, prices = patterns.shear.kerf, np.array([b.area for b in patterns.blanks])
@@ -154,29 +184,46 @@ def _asked_for(
         if len(strips) == before or len(strips) > MOST_STRIPS:
             return
         cost = np.array([s.height + kerf for s in strips])
-        found = linprog(cost, A_ub=-_counts(list(strips), len(wanted)), b_ub=-np.array(wanted, dtype=float), method="highs")
+        found = linprog(
+            cost,
+            A_ub=-_counts(list(strips), len(wanted)),
+            b_ub=-np.array(wanted, dtype=float),
+            method="highs",
+        )
         if not found.success:
             return
         prices = -found.ineqlin.marginals
 
 
 def _shared_out(
-    strips: list[RippedStrip], depth: float, kerf: float, wanted: Sequence[int], sheets: int, seconds: float
+    strips: list[RippedStrip],
+    depth: float,
+    kerf: float,
+    wanted: Sequence[int],
+    sheets: int,
+    seconds: float,
 ) -> list[tuple[RippedStrip, ...]] | None:
     """The strips of every sheet, highest first; None where the strips at hand do not go."""
     from scipy.optimize import Bounds, LinearConstraint, milp
 
     count = len(strips)
     heights = np.array([s.height + kerf for s in strips])
-    rules = [LinearConstraint(np.tile(_counts(strips, len(wanted)), sheets), lb=np.array(wanted, dtype=float))]
+    rules = [
+        LinearConstraint(
+            np.tile(_counts(strips, len(wanted)), sheets), lb=np.array(wanted, dtype=float)
+        )
+    ]
     on_each = np.zeros((sheets, sheets * count))
     for k in range(sheets):
         on_each[k, k * count : (k + 1) * count] = heights
     rules.append(LinearConstraint(on_each, ub=depth + kerf + 1e-6))
     found = milp(
-        np.tile(heights, sheets), constraints=rules, integrality=np.ones(sheets * count), bounds=Bounds(0, np.inf),
+        np.tile(heights, sheets),
+        constraints=rules,
+        integrality=np.ones(sheets * count),
+        bounds=Bounds(0, np.inf),
         options={"time_limit": seconds, "mip_rel_gap": 0.5},
-    )  # fmt: skip
+    )
     if found.x is None:
         return None
     taken = np.round(found.x).astype(int).reshape(sheets, count)
@@ -188,13 +235,19 @@ ROUNDS = 40
 """Rounds of asking for a better pattern."""
 
 GREEDY = 12
-"""Greedy plans tried, each with prices of its own: they give a first answer and patterns the linear programme would not ask for."""
+"""Greedy plans tried, each with prices of its own: they give a first answer and patterns the linear
+programme would not ask for."""
 
 
 def _greedy(
-    patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], prices: Array, limits: Sequence[int | None]
+    patterns: Patterns,
+    sheets: Sequence[int],
+    wanted: Sequence[int],
+    prices: Array,
+    limits: Sequence[int | None],
 ) -> list[Pattern] | None:
-    """Sheet after sheet, each with what is worth most of what is left; None when the stock does not reach."""
+    """Sheet after sheet, each with what is worth most of what is left; None when the stock does not
+    reach."""
     left, used, found = list(wanted), [0] * len(sheets), []
     while any(left):
         best: tuple[float, Pattern | None, int] = (0.0, None, 0)
@@ -228,7 +281,9 @@ class PatternSearch:
         seconds: most that looking for better takes.
     """
 
-    def __init__(self, patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], seconds: float) -> None:
+    def __init__(
+        self, patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], seconds: float
+    ) -> None:
         self.patterns, self.sheets, self.wanted, self.seconds = patterns, sheets, wanted, seconds
         self.costs = np.array([patterns.stock[i].area for i in sheets])
         self.limits = [patterns.stock[i].count for i in sheets]
@@ -256,7 +311,8 @@ class PatternSearch:
         self._take(found)
 
     def found(self) -> list[Pattern]:
-        """The least metal found with strips as high as one piece; nothing where the stock does not reach."""
+        """The least metal found with strips as high as one piece; nothing where the stock does not
+        reach."""
         self._begin()
         if not self.columns:
             return []
@@ -265,14 +321,24 @@ class PatternSearch:
         return _trimmed(self.best, self.wanted) if self.best is not None else []
 
     def further(self) -> tuple[list[Pattern], bool]:
-        """The same with strips as high as several pieces, several times the work; and whether no rips and crosscuts need less metal."""
+        """The same with strips as high as several pieces, several times the work; and whether no
+        rips and crosscuts need less metal."""
         if not self.columns:
             return [], False
         prices, value, left = self._looked(stacked=True)
         if self.best is None:
             return [], False
         if len(self.sheets) == 1 and not self._enough():
-            self._take(ripped(self.patterns, self.sheets[0], self.wanted, list(self.columns), len(self.best) - 1, left))
+            self._take(
+                ripped(
+                    self.patterns,
+                    self.sheets[0],
+                    self.wanted,
+                    list(self.columns),
+                    len(self.best) - 1,
+                    left,
+                )
+            )
         # All sheets alike: the bound goes up to the next whole sheet.
         one, bound = float(self.costs.min()), self._bound(prices, value)
         up = math.ceil(bound / one - 1e-6) * one if self.alike else bound
@@ -284,7 +350,8 @@ class PatternSearch:
         return self.best is not None and self.alike and len(self.best) <= least
 
     def _looked(self, *, stacked: bool) -> tuple[Array, float, float]:
-        """Patterns by price, in whole numbers: the last prices, what the metal costs at them, and seconds that are left."""
+        """Patterns by price, in whole numbers: the last prices, what the metal costs at them, and
+        seconds that are left."""
         until, rng = time.monotonic() + self.seconds, random.Random(1)
         prices, value = self._generated(until, stacked=stacked)
         for _ in range(GREEDY):
@@ -293,17 +360,23 @@ class PatternSearch:
             shaken = np.array([rng.uniform(0.7, 1.4) for _ in self.areas])
             self._tried(np.maximum(prices, 0.02 * self.areas) * shaken)
         left = max(0.3, until - time.monotonic())
-        self._take(_in_whole_numbers(list(self.columns), self.sheets, self.wanted, self.costs, self.limits, left))
+        self._take(
+            _in_whole_numbers(
+                list(self.columns), self.sheets, self.wanted, self.costs, self.limits, left
+            )
+        )
         return prices, value, max(0.3, until - time.monotonic())
 
     def _begin(self) -> None:
-        """First answers, sheet after sheet by what is worth most at several prices; all lying the same way takes fewer settings."""
+        """First answers, sheet after sheet by what is worth most at several prices; all lying the
+        same way takes fewer settings."""
         for power in (1.0, 1.05, 1.15, 1.3):
             self._tried(self.areas**power)
         straight = tuple(replace(blank, turns=False) for blank in self.patterns.blanks)
         self._tried(self.areas, Patterns(straight, self.patterns.stock, self.patterns.shear))
         if not self.columns:
-            # Greedily there is not enough: what there is is laid out as far as it goes, so that whole numbers may do better.
+            # Greedily there is not enough: what there is is laid out as far as it goes, so that
+            # whole numbers may do better.
             for prices in (self.areas, np.ones(len(self.areas))):
                 for number in self.sheets:
                     _, pattern = self.patterns.best(number, prices, self.wanted)
@@ -311,19 +384,28 @@ class PatternSearch:
                         self.columns[pattern] = None
 
     def _generated(self, until: float, *, stacked: bool) -> tuple[Array, float]:
-        """Columns that help, until none does or time is up: the last prices of the blanks, and what the metal costs at them."""
+        """Columns that help, until none does or time is up: the last prices of the blanks, and what
+        the metal costs at them."""
         count, prices, value = len(self.areas), self.areas, 0.0
         for _ in range(ROUNDS):
             if self.best is not None and value and time.monotonic() > until:
                 break
-            found, cost = _prices(list(self.columns), self.sheets, self.wanted, self.costs, self.limits)
+            found, cost = _prices(
+                list(self.columns), self.sheets, self.wanted, self.costs, self.limits
+            )
             if found is None:
                 break
             prices, value, fresh = found[:count], cost, False
             for k, number in enumerate(self.sheets):
                 worth, pattern = self.patterns.best(number, prices, self.wanted, stacked=stacked)
-                price = float(self.costs[k]) - (float(found[count + k]) if self.limits[k] is not None else 0.0)
-                if pattern is not None and worth > price * (1 + 1e-6) and pattern not in self.columns:
+                price = float(self.costs[k]) - (
+                    float(found[count + k]) if self.limits[k] is not None else 0.0
+                )
+                if (
+                    pattern is not None
+                    and worth > price * (1 + 1e-6)
+                    and pattern not in self.columns
+                ):
                     self.columns[pattern] = None
                     fresh = True
             if not fresh:
@@ -331,11 +413,14 @@ class PatternSearch:
         return prices, value
 
     def _bound(self, prices: Array, value: float) -> float:
-        """Farley's bound on the metal from below: what it costs at these prices, shrunk until no pattern is worth more than its sheet."""
+        """Farley's bound on the metal from below: what it costs at these prices, shrunk until no
+        pattern is worth more than its sheet."""
         if any(limit is not None for limit in self.limits):
             return 0.0
         above = [self.patterns.most_worth(number, prices, self.wanted) for number in self.sheets]
-        return value * min([1.0, *(float(c) / a for c, a in zip(self.costs, above, strict=True) if a > 0)])
+        return value * min(
+            [1.0, *(float(c) / a for c, a in zip(self.costs, above, strict=True) if a > 0)]
+        )
 
 
 def _settings(pattern: Pattern) -> int:
@@ -360,18 +445,27 @@ def _matrix(columns: Sequence[Pattern], count: int) -> Array:
 
 
 def _prices(
-    columns: Sequence[Pattern], sheets: Sequence[int], wanted: Sequence[int], costs: Array, limits: Sequence[int | None]
+    columns: Sequence[Pattern],
+    sheets: Sequence[int],
+    wanted: Sequence[int],
+    costs: Array,
+    limits: Sequence[int | None],
 ) -> tuple[Array | None, float]:
-    """Worth of one more of each blank, then of one more of each sheet there is a number of; and what the sheets cost at least."""
+    """Worth of one more of each blank, then of one more of each sheet there is a number of; and
+    what the sheets cost at least."""
     from scipy.optimize import linprog  # loaded when something is cut: the window opens sooner
 
     place = {number: k for k, number in enumerate(sheets)}
     made = _matrix(columns, len(wanted))
     cost = np.array([costs[place[p.stock]] for p in columns])
-    of_stock = np.array([[1.0 if place[p.stock] == k else 0.0 for p in columns] for k in range(len(sheets))])
+    of_stock = np.array(
+        [[1.0 if place[p.stock] == k else 0.0 for p in columns] for k in range(len(sheets))]
+    )
     counted = [k for k, limit in enumerate(limits) if limit is not None]
     a = np.vstack([-made, of_stock[counted]]) if counted else -made
-    b = np.concatenate([-np.array(wanted, dtype=float), np.array([float(limits[k] or 0) for k in counted])])
+    b = np.concatenate(
+        [-np.array(wanted, dtype=float), np.array([float(limits[k] or 0) for k in counted])]
+    )
     found = linprog(cost, A_ub=a, b_ub=b, method="highs")
     if not found.success:
         return None, 0.0
@@ -399,14 +493,24 @@ def _in_whole_numbers(
     rules = [LinearConstraint(_matrix(columns, len(wanted)), lb=np.array(wanted, dtype=float))]
     for k, limit in enumerate(limits):
         if limit is not None:
-            rules.append(LinearConstraint(np.array([[1.0 if place[p.stock] == k else 0.0 for p in columns]]), ub=float(limit)))
+            rules.append(
+                LinearConstraint(
+                    np.array([[1.0 if place[p.stock] == k else 0.0 for p in columns]]),
+                    ub=float(limit),
+                )
+            )
     found = milp(
-        cost, constraints=rules, integrality=np.ones(len(columns)), bounds=Bounds(0, np.inf),
+        cost,
+        constraints=rules,
+        integrality=np.ones(len(columns)),
+        bounds=Bounds(0, np.inf),
         options={"time_limit": seconds, "mip_rel_gap": 0.0},
-    )  # fmt: skip
+    )
     if found.x is None:
         return None
-    return [p for p, n in zip(columns, np.round(found.x).astype(int), strict=True) for _ in range(n)]
+    return [
+        p for p, n in zip(columns, np.round(found.x).astype(int), strict=True) for _ in range(n)
+    ]
 
 
 def _trimmed(found: list[Pattern], wanted: Sequence[int]) -> list[Pattern]:
@@ -420,7 +524,11 @@ def _trimmed(found: list[Pattern], wanted: Sequence[int]) -> list[Pattern]:
                 n = min(item.stacked, left[item.blank])
                 if n:
                     left[item.blank] -= n
-                    items.append(item if n == item.stacked else type(item)(item.blank, item.along, item.across, n, item.turned))
+                    items.append(
+                        item
+                        if n == item.stacked
+                        else type(item)(item.blank, item.along, item.across, n, item.turned)
+                    )
             if items:
                 strips.append(type(strip)(strip.height, tuple(items)))
         if strips:

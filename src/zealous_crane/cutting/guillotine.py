@@ -1,7 +1,8 @@
 """Sheets cut by cuts of any depth: always from edge to edge of the piece in hand, but in any order.
 
-Rips and crosscuts alone (``pattern.py``) are easy to make and nearly always enough; where they need a sheet more than the metal asks
-for, these are looked at: every way for a few pieces, the usual ways of packing for many.
+Rips and crosscuts alone (``pattern.py``) are easy to make and nearly always enough; where they need
+a sheet more than the metal asks for, these are looked at: every way for a few pieces, the usual
+ways of packing for many.
 """
 
 from __future__ import annotations
@@ -43,7 +44,8 @@ class Join:
     """Two pieces that one cut parts.
 
     Attributes:
-        beside: they lie beside each other along the sheet, and the cut runs across it; otherwise one over the other.
+        beside: they lie beside each other along the sheet, and the cut runs across it; otherwise
+            one over the other.
         one, other: nearer the datum corner first.
         length, width: of both together, kerf included, mm.
     """
@@ -92,7 +94,11 @@ class _Shapes:
     """Every rectangle a group of pieces can be cut from, none larger both ways than another."""
 
     def __init__(
-        self, pieces: Sequence[tuple[int, WantedBlank]], room: tuple[float, float], kerf: float, longest: float
+        self,
+        pieces: Sequence[tuple[int, WantedBlank]],
+        room: tuple[float, float],
+        kerf: float,
+        longest: float,
     ) -> None:
         self.pieces, self.room, self.kerf, self.longest = pieces, room, kerf, longest
         self.sizes: dict[int, Array] = {}
@@ -137,7 +143,9 @@ class _Shapes:
         return sizes
 
     def _fitting(self, sizes: Array) -> NDArray[np.bool_]:
-        fits: NDArray[np.bool_] = (sizes[:, 0] <= self.room[0] + FITS) & (sizes[:, 1] <= self.room[1] + FITS)
+        fits: NDArray[np.bool_] = (sizes[:, 0] <= self.room[0] + FITS) & (
+            sizes[:, 1] <= self.room[1] + FITS
+        )
         return fits
 
     def _cuttable(self, sizes: Array, *, beside: bool) -> NDArray[np.bool_]:
@@ -171,7 +179,11 @@ def _least(
 
 
 def fewest(
-    pieces: Sequence[tuple[int, WantedBlank]], stock: int, room: tuple[float, float], kerf: float, longest: float
+    pieces: Sequence[tuple[int, WantedBlank]],
+    stock: int,
+    room: tuple[float, float],
+    kerf: float,
+    longest: float,
 ) -> tuple[list[Nested], bool] | None:
     """The fewest sheets of one size for a few pieces, by cuts of any depth: every way is looked at.
 
@@ -183,8 +195,9 @@ def fewest(
         longest: cut of the shear, mm.
 
     Returns:
-        a tree for every sheet, and whether fewer are certainly not possible: of the shapes that a shear too short for the sheet cannot
-        trim, a larger one might do. None where a piece fits on none.
+        a tree for every sheet, and whether fewer are certainly not possible: of the shapes that a
+        shear too short for the sheet cannot trim, a larger one might do. None where a piece fits on
+        none.
     """
     shapes = _Shapes(pieces, room, kerf, longest)
     relaxed = _parted(len(pieces), lambda part: bool(len(shapes.sizes[part])))
@@ -208,7 +221,8 @@ def fewest(
 
 
 def _parted(count: int, goes: Callable[[int], bool]) -> list[int] | None:
-    """The fewest groups that so many pieces can be parted into, a bit for each piece, where only some groups go; None where none do."""
+    """The fewest groups that so many pieces can be parted into, a bit for each piece, where only
+    some groups go; None where none do."""
     whole = (1 << count) - 1
     known: dict[int, bool] = {}
     best: dict[int, tuple[int, int]] = {0: (0, 0)}
@@ -235,7 +249,7 @@ def _parted(count: int, goes: Callable[[int], bool]) -> list[int] | None:
     return found
 
 
-# --- many pieces -----------------------------------------------------------------------------------------------------------
+# --- many pieces --------------------------------------------------------------------------------
 
 Rect = tuple[float, float, float, float]
 """x, y, length, width, mm."""
@@ -246,33 +260,50 @@ MOST_FREE = 80
 
 CHOICES = ("area", "short", "long")
 SPLITS = ("short", "long", "more", "less", "flat", "tall", "greater", "smaller")
-"""Orders of the pieces, choices of the free rectangle, and ways to split what is left: the usual ones of packing by cuts from edge
-to edge."""
+"""Orders of the pieces, choices of the free rectangle, and ways to split what is left: the usual
+ones of packing by cuts from edge to edge."""
 
 
 def packings(
-    pieces: Sequence[tuple[int, WantedBlank]], stock: int, room: tuple[float, float], kerf: float, longest: float
+    pieces: Sequence[tuple[int, WantedBlank]],
+    stock: int,
+    room: tuple[float, float],
+    kerf: float,
+    longest: float,
 ) -> Iterator[list[Nested]]:
     """Many pieces packed one after the other into free rectangles, in every usual manner."""
-    manners = [(choice, split, everywhere) for choice in CHOICES for split in SPLITS for everywhere in (False, True)]
+    manners = [
+        (choice, split, everywhere)
+        for choice in CHOICES
+        for split in SPLITS
+        for everywhere in (False, True)
+    ]
     for choice, split, everywhere in manners:
         for order in ORDERS:
             ranked = sorted(pieces, key=lambda p: _rank(p[1], order), reverse=True)
-            yield from _Packing(stock, room, kerf, choice, split).packed([[p] for p in ranked], longest, everywhere=everywhere)
+            yield from _Packing(stock, room, kerf, choice, split).packed(
+                [[p] for p in ranked], longest, everywhere=everywhere
+            )
         # Whichever of all pieces left fits best comes next.
         if everywhere and len(pieces) <= MOST_FREE:
-            yield from _Packing(stock, room, kerf, choice, split).packed([list(pieces)], longest, everywhere=True)
+            yield from _Packing(stock, room, kerf, choice, split).packed(
+                [list(pieces)], longest, everywhere=True
+            )
 
 
 def _rank(blank: WantedBlank, order: str) -> tuple[float, float]:
     low, high = sorted((blank.length, blank.width))
-    return {"area": (blank.area, high), "longest": (high, low), "shortest": (low, high), "difference": (high - low, high)}[
-        order
-    ]
+    return {
+        "area": (blank.area, high),
+        "longest": (high, low),
+        "shortest": (low, high),
+        "difference": (high - low, high),
+    }[order]
 
 
 def trims(tree: Tree, length: float, width: float, longest: float) -> tuple[bool, ...] | None:
-    """Cuts that bring a piece in hand down to a tree's size: True across it, False along it, in an order in which the shear makes them.
+    """Cuts that bring a piece in hand down to a tree's size: True across it, False along it, in an
+    order in which the shear makes them.
 
     Args:
         tree: what is wanted of the piece.
@@ -287,15 +318,20 @@ def trims(tree: Tree, length: float, width: float, longest: float) -> tuple[bool
         asked = tuple(one for one in order if (across if one else along))
         first = asked[0] if asked else None
         # The first runs over the whole piece, the second over what the first left.
-        runs = [(width if one is first else tree.width) if one else (length if one is first else tree.length) for one in asked]
+        runs = [
+            (width if one is first else tree.width)
+            if one
+            else (length if one is first else tree.length)
+            for one in asked
+        ]
         if all(run <= longest + FITS for run in runs):
             return asked
     return None
 
 
 def can_be_cut(tree: Tree, length: float, width: float, longest: float, kerf: float) -> bool:
-    """True where every cut of a tree, what is trimmed off included, is one the shear makes. What cannot be trimmed first is trimmed later,
-    when it is smaller.
+    """True where every cut of a tree, what is trimmed off included, is one the shear makes. What
+    cannot be trimmed first is trimmed later, when it is smaller.
 
     Args:
         tree: what is wanted of the piece.
@@ -321,13 +357,16 @@ def can_be_cut(tree: Tree, length: float, width: float, longest: float, kerf: fl
 
 
 Place = tuple[tuple[float, ...], int, int, float, float]
-"""How good a place is (less is better), the sheet and the free rectangle, and how the piece lies there, mm."""
+"""How good a place is (less is better), the sheet and the free rectangle, and how the piece lies
+there, mm."""
 
 
 class _Packing:
     """One packing, made piece by piece."""
 
-    def __init__(self, stock: int, room: tuple[float, float], kerf: float, choice: str, split: str) -> None:
+    def __init__(
+        self, stock: int, room: tuple[float, float], kerf: float, choice: str, split: str
+    ) -> None:
         self.stock, self.room, self.kerf, self.choice, self.split = stock, room, kerf, choice, split
         self.free: list[list[Rect]] = []
         self.put: list[list[tuple[Rect, int]]] = []
@@ -338,20 +377,26 @@ class _Packing:
         """The packing; nothing where a piece goes nowhere or a cut is too long.
 
         Args:
-            groups: pieces of one group come in the order they fit best, the groups one after the other.
+            groups: pieces of one group come in the order they fit best, the groups one after the
+                other.
             longest: cut of the shear, mm.
-            everywhere: look through all sheets begun for the best place, not the first sheet that has one.
+            everywhere: look through all sheets begun for the best place, not the first sheet that
+                has one.
         """
         for group in groups:
             left = list(group)
             while left:
-                placed = [(self._place(blank, everywhere=everywhere), k) for k, (_, blank) in _firsts(left)]
+                placed = [
+                    (self._place(blank, everywhere=everywhere), k)
+                    for k, (_, blank) in _firsts(left)
+                ]
                 found = [(place, k) for place, k in placed if place is not None]
                 if not found:
                     self.free.append([(0.0, 0.0, *self.room)])
                     self.put.append([])
                     fresh = [
-                        (self._place(blank, everywhere=True, only=len(self.free) - 1), k) for k, (_, blank) in _firsts(left)
+                        (self._place(blank, everywhere=True, only=len(self.free) - 1), k)
+                        for k, (_, blank) in _firsts(left)
                     ]
                     found = [(place, k) for place, k in fresh if place is not None]
                     if not found:
@@ -360,14 +405,21 @@ class _Packing:
                 self._put(left.pop(k)[0], place)
         trees = [tree_of(one) for one in self.put]
         whole = [
-            Nested(self.stock, tree) for tree in trees if tree is not None and can_be_cut(tree, *self.room, longest, self.kerf)
+            Nested(self.stock, tree)
+            for tree in trees
+            if tree is not None and can_be_cut(tree, *self.room, longest, self.kerf)
         ]
         if len(whole) == len(self.put):
             yield whole
 
-    def _place(self, blank: WantedBlank, *, everywhere: bool, only: int | None = None) -> Place | None:
+    def _place(
+        self, blank: WantedBlank, *, everywhere: bool, only: int | None = None
+    ) -> Place | None:
         """The best place for a piece; on one sheet only where that is named."""
-        lying = [(blank.length, blank.width), *([(blank.width, blank.length)] if blank.turns else [])]
+        lying = [
+            (blank.length, blank.width),
+            *([(blank.width, blank.length)] if blank.turns else []),
+        ]
         best: Place | None = None
         for sheet, rects in enumerate(self.free):
             if only is not None and sheet != only:
@@ -376,7 +428,11 @@ class _Packing:
                 for a, b in lying:
                     if a <= length + FITS and b <= width + FITS:
                         low, high = sorted((length - a, width - b))
-                        score = {"area": (length * width - a * b, low), "short": (low, high), "long": (high, low)}[self.choice]
+                        score = {
+                            "area": (length * width - a * b, low),
+                            "short": (low, high),
+                            "long": (high, low),
+                        }[self.choice]
                         if best is None or score < best[0]:
                             best = score, sheet, k, a, b
             if best is not None and not everywhere:
@@ -399,16 +455,28 @@ def _firsts(left: list[tuple[int, WantedBlank]]) -> list[tuple[int, tuple[int, W
     return list(found.values())
 
 
-def _left(x: float, y: float, length: float, width: float, a: float, b: float, split: str) -> list[Rect]:
-    """What is left of a free rectangle beside a piece, kerf taken off, after one cut right through it."""
+def _left(  # noqa: PLR0913
+    x: float, y: float, length: float, width: float, a: float, b: float, split: str
+) -> list[Rect]:
+    """What is left of a free rectangle beside a piece, kerf taken off, after one cut right through
+    it."""
     right, above = max(0.0, length - a), max(0.0, width - b)
     # Cut across first: what is beside the piece keeps the whole width.
     across = {
-        "short": length - a < width - b, "long": length - a >= width - b, "more": right * width >= above * length,
-        "less": right * width < above * length, "flat": length < width, "tall": length >= width, "greater": right * b >= above * a,
+        "short": length - a < width - b,
+        "long": length - a >= width - b,
+        "more": right * width >= above * length,
+        "less": right * width < above * length,
+        "flat": length < width,
+        "tall": length >= width,
+        "greater": right * b >= above * a,
         "smaller": right * b < above * a,
-    }[split]  # fmt: skip
-    rects = [(x + a, y, right, width), (x, y + b, a, above)] if across else [(x, y + b, length, above), (x + a, y, right, b)]
+    }[split]
+    rects = (
+        [(x + a, y, right, width), (x, y + b, a, above)]
+        if across
+        else [(x, y + b, length, above), (x + a, y, right, b)]
+    )
     return [r for r in rects if r[2] > FITS and r[3] > FITS]
 
 
@@ -420,9 +488,17 @@ def _merged(rects: list[Rect]) -> list[Rect]:
         for i, j in itertools.combinations(range(len(rects)), 2):
             one, other = sorted((rects[i], rects[j]))
             joined = None
-            if abs(one[1] - other[1]) < FITS and abs(one[3] - other[3]) < FITS and abs(one[0] + one[2] - other[0]) < FITS:
+            if (
+                abs(one[1] - other[1]) < FITS
+                and abs(one[3] - other[3]) < FITS
+                and abs(one[0] + one[2] - other[0]) < FITS
+            ):
                 joined = one[0], one[1], one[2] + other[2], one[3]
-            elif abs(one[0] - other[0]) < FITS and abs(one[2] - other[2]) < FITS and abs(one[1] + one[3] - other[1]) < FITS:
+            elif (
+                abs(one[0] - other[0]) < FITS
+                and abs(one[2] - other[2]) < FITS
+                and abs(one[1] + one[3] - other[1]) < FITS
+            ):
                 joined = one[0], one[1], one[2], one[3] + other[3]
             if joined is not None:
                 rects = [r for k, r in enumerate(rects) if k not in (i, j)] + [joined]
@@ -432,7 +508,8 @@ def _merged(rects: list[Rect]) -> list[Rect]:
 
 
 def tree_of(put: Sequence[tuple[Rect, int]]) -> Tree | None:
-    """The cuts that part rectangles from each other, one right through after the other; None where no cut does.
+    """The cuts that part rectangles from each other, one right through after the other; None where
+    no cut does.
 
     Args:
         put: x, y, length, width of every piece, mm, and its number.

@@ -47,7 +47,8 @@ class Cutting:
 
     @property
     def at_most(self) -> float:
-        """Share of the metal that can end in blanks at most: with as few sheets as any cutting could do with, off-cuts as they are used."""
+        """Share of the metal that can end in blanks at most: with as few sheets as any cutting
+        could do with, off-cuts as they are used."""
         bought = [self.stock[p.stock].area for p in self.sheets if not self.stock[p.stock].offcut]
         offcuts = sum(self.stock[p.stock].area for p in self.sheets if self.stock[p.stock].offcut)
         fewest = self.bought if self.deep else min(self.least, self.bought)
@@ -60,7 +61,11 @@ class Cutting:
         whole, pieces = self.bought, len(self.sheets) - self.bought
         said = tr("{whole} sheets").format(whole=whole) if whole != 1 else tr("1 sheet")
         if pieces:
-            said += tr(" and {pieces} off-cuts").format(pieces=pieces) if pieces > 1 else tr(" and 1 off-cut")
+            said += (
+                tr(" and {pieces} off-cuts").format(pieces=pieces)
+                if pieces > 1
+                else tr(" and 1 off-cut")
+            )
         if whole <= self.least:
             said += tr("; fewer is impossible")
         elif self.deep:
@@ -71,10 +76,12 @@ class Cutting:
             said += tr("; {least} at the very least").format(least=self.least)
         share, most = 100 * self.yielded, 100 * self.at_most
         if most - share < 0.5:
-            return tr("{said}; {share:.0f} % of the metal is used, and more is not possible.").format(said=said, share=share)
-        return tr("{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be.").format(
-            said=said, share=share, most=most
-        )
+            return tr(
+                "{said}; {share:.0f} % of the metal is used, and more is not possible."
+            ).format(said=said, share=share)
+        return tr(
+            "{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be."
+        ).format(said=said, share=share, most=most)
 
 
 LEVEL = 1e-6
@@ -108,11 +115,21 @@ WITH_ARM = {
 }
 WITHOUT_ARM = {
     "square": tr(
-        "struck square to the mill's straight edge with a large square, the blade on the line; then from the edge just cut"
+        "struck square to the mill's straight edge with a large square, the blade on the line; "
+        "then from the edge just cut"
     ),
-    "rip": tr("the long edge cut last to the stop; the square laid to the short edge before the blade comes down"),
-    "across": tr("the edge cut last to the stop; the square laid to the long edge before the blade comes down"),
-    "trim": tr("the long edge to the stop; the square laid to the edge cut across before the blade comes down"),
+    "rip": tr(
+        "the long edge cut last to the stop; the square laid to the short edge before the blade "
+        "comes down"
+    ),
+    "across": tr(
+        "the edge cut last to the stop; the square laid to the long edge before the blade comes "
+        "down"
+    ),
+    "trim": tr(
+        "the long edge to the stop; the square laid to the edge cut across before the blade comes "
+        "down"
+    ),
 }
 """How the sheet lies for each kind of cut, on a shear with a squaring arm and on one without."""
 
@@ -145,12 +162,15 @@ class ShearCut:
 
     @property
     def against(self) -> str:
-        """The edge that lies against the squaring arm, square to the blade; the one the gauge is set from is its neighbour, cut last."""
+        """The edge that lies against the squaring arm, square to the blade; the one the gauge is
+        set from is its neighbour, cut last."""
         edges = (WITH_ARM if self.arm else WITHOUT_ARM)[self.what]
         return (
             edges
             if not self.marked
-            else tr("{edges}; beyond the stop: dots on both edges, the blade on the dots").format(edges=edges)
+            else tr("{edges}; beyond the stop: dots on both edges, the blade on the dots").format(
+                edges=edges
+            )
         )
 
 
@@ -179,9 +199,13 @@ class SheetCut:
 
     @property
     def kept(self) -> tuple[tuple[int, float, float], ...]:
-        """What is worth keeping, alike pieces together, the largest first: how many, length and width in mm."""
+        """What is worth keeping, alike pieces together, the largest first: how many, length and
+        width in mm."""
         sizes = Counter((round(left.length, 2), round(left.width, 2)) for left in self.offcuts)
-        return tuple((n, length, width) for (length, width), n in sorted(sizes.items(), key=lambda one: -one[0][0] * one[0][1]))
+        return tuple(
+            (n, length, width)
+            for (length, width), n in sorted(sizes.items(), key=lambda one: -one[0][0] * one[0][1])
+        )
 
 
 def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
@@ -194,9 +218,13 @@ def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
     shear = cutting.shear
 
     def at_this_shear(cut: ShearCut) -> ShearCut:
-        return replace(cut, marked=cut.what != "square" and cut.gauge > shear.reach + LEVEL, arm=shear.arm)
+        return replace(
+            cut, marked=cut.what != "square" and cut.gauge > shear.reach + LEVEL, arm=shear.arm
+        )
 
-    return tuple(replace(sheet, cuts=tuple(at_this_shear(cut) for cut in sheet.cuts)) for sheet in found)
+    return tuple(
+        replace(sheet, cuts=tuple(at_this_shear(cut) for cut in sheet.cuts)) for sheet in found
+    )
 
 
 def _nested(cutting: Cutting, nested: Nested) -> SheetCut:
@@ -204,7 +232,15 @@ def _nested(cutting: Cutting, nested: Nested) -> SheetCut:
     shear, stock = cutting.shear, cutting.stock[nested.stock]
     off = squared(stock, shear)
     made = _Nest(cutting, _squaring(stock, off))
-    made.cut(nested.tree, 0.0, 0.0, stock.length - off[0], stock.width - off[1], tr("the sheet"), len(made.cuts) - 1)
+    made.cut(
+        nested.tree,
+        0.0,
+        0.0,
+        stock.length - off[0],
+        stock.width - off[1],
+        tr("the sheet"),
+        len(made.cuts) - 1,
+    )
     kept = tuple(p for p in made.left if min(p.length, p.width) >= shear.keep - LEVEL)
     return SheetCut(stock, 1, tuple(made.placed), kept, tuple(made.cuts))
 
@@ -217,43 +253,85 @@ class _Nest:
         self.placed: list[PlacedBlank] = []
         self.left: list[PlacedBlank] = []
 
-    def cut(self, tree: Tree, x: float, y: float, length: float, width: float, of: str, freed: int) -> None:
-        """Cut a piece in hand (its corner and sizes, mm), which the cut of that number freed, down to a tree."""
+    def cut(  # noqa: PLR0913
+        self, tree: Tree, x: float, y: float, length: float, width: float, of: str, freed: int
+    ) -> None:
+        """Cut a piece in hand (its corner and sizes, mm), which the cut of that number freed, down
+        to a tree."""
         kerf, shear = self.cutting.shear.kerf, self.cutting.shear
-        # What is over is taken off first, the shorter cut last; or later, where the shear is too short for it now.
+        # What is over is taken off first, the shorter cut last; or later, where the shear is too
+        # short for it now.
         for across in trims(tree, length, width, shear.length) or ():
             if across:
                 freed = self._add("across", tree.length, width, of, self._words(tree), freed)
                 self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
                 length = tree.length
             else:
-                freed = self._add("rip" if of == tr("the sheet") else "trim", tree.width, length, of, self._words(tree), freed)
+                freed = self._add(
+                    "rip" if of == tr("the sheet") else "trim",
+                    tree.width,
+                    length,
+                    of,
+                    self._words(tree),
+                    freed,
+                )
                 self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
                 width = tree.width
         if isinstance(tree, Leaf):
-            self.placed.append(PlacedBlank(self.cutting.blanks[tree.blank].name, tree.blank, x, y, tree.length, tree.width))
+            self.placed.append(
+                PlacedBlank(
+                    self.cutting.blanks[tree.blank].name, tree.blank, x, y, tree.length, tree.width
+                )
+            )
             return
         rest, words = tr("what is left"), self._words(tree.one)
         if tree.beside:
             freed = self._add("across", tree.one.length, width, of, words, freed)
             self.cut(tree.one, x, y, tree.one.length, width, words, freed)
-            self.cut(tree.other, x + tree.one.length + kerf, y, length - tree.one.length - kerf, width, rest, freed)
+            self.cut(
+                tree.other,
+                x + tree.one.length + kerf,
+                y,
+                length - tree.one.length - kerf,
+                width,
+                rest,
+                freed,
+            )
         else:
             freed = self._add("rip", tree.one.width, length, of, words, freed)
             self.cut(tree.one, x, y, length, tree.one.width, words, freed)
-            self.cut(tree.other, x, y + tree.one.width + kerf, length, width - tree.one.width - kerf, rest, freed)
+            self.cut(
+                tree.other,
+                x,
+                y + tree.one.width + kerf,
+                length,
+                width - tree.one.width - kerf,
+                rest,
+                freed,
+            )
 
     def _words(self, tree: Tree) -> str:
-        return self.cutting.blanks[tree.blank].name if isinstance(tree, Leaf) else tr("a piece for several blanks")
+        return (
+            self.cutting.blanks[tree.blank].name
+            if isinstance(tree, Leaf)
+            else tr("a piece for several blanks")
+        )
 
     def _add(self, what: str, gauge: float, length: float, of: str, gives: str, freed: int) -> int:
-        """Note a cut of the piece that the cut of number ``freed`` gave; −1 is the sheet as it comes. Returns its own number."""
+        """Note a cut of the piece that the cut of number ``freed`` gave; −1 is the sheet as it
+        comes. Returns its own number."""
         last = self.cuts[-1] if self.cuts else None
-        alike = last is not None and (last.what, last.of, last.gives) == (what, of, gives) and abs(last.gauge - gauge) < LEVEL
+        alike = (
+            last is not None
+            and (last.what, last.of, last.gives) == (what, of, gives)
+            and abs(last.gauge - gauge) < LEVEL
+        )
         if last is not None and alike and freed in (len(self.cuts) - 1, *last.after):
             self.cuts[-1] = replace(last, times=last.times + 1)
         else:
-            self.cuts.append(ShearCut(what, gauge, length, 1, of, gives, after=() if freed < 0 else (freed,)))
+            self.cuts.append(
+                ShearCut(what, gauge, length, 1, of, gives, after=() if freed < 0 else (freed,))
+            )
         return len(self.cuts) - 1
 
     def _keep(self, x: float, y: float, length: float, width: float) -> None:
@@ -265,7 +343,10 @@ def _key(pattern: Pattern) -> tuple[object, ...]:
     return (
         pattern.stock,
         pattern.upright,
-        tuple((s.height, tuple((i.blank, i.turned, i.stacked) for i in s.items)) for s in pattern.strips),
+        tuple(
+            (s.height, tuple((i.blank, i.turned, i.stacked) for i in s.items))
+            for s in pattern.strips
+        ),
     )
 
 
@@ -275,7 +356,9 @@ def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
     length, width = stock.length - off_length, stock.width - off_width
     run, depth = (width, length) if pattern.upright else (length, width)
     # Wide strips first, alike ones one after the other: the gauge is set once for them.
-    strips = sorted(pattern.strips, key=lambda s: (-s.height, [(-i.across, -i.along) for i in s.items]))
+    strips = sorted(
+        pattern.strips, key=lambda s: (-s.height, [(-i.across, -i.along) for i in s.items])
+    )
     placed: list[PlacedBlank] = []
     left: list[tuple[float, float, float, float]] = []
     y = 0.0
@@ -284,7 +367,15 @@ def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
         for item in strip.items:
             for n in range(item.stacked):
                 placed.append(
-                    _turned(pattern, cutting.blanks, item.blank, x, y + n * (item.across + shear.kerf), item.along, item.across)
+                    _turned(
+                        pattern,
+                        cutting.blanks,
+                        item.blank,
+                        x,
+                        y + n * (item.across + shear.kerf),
+                        item.along,
+                        item.across,
+                    )
                 )
             used = item.stacked * (item.across + shear.kerf)
             left.append((x, y + used, item.along, strip.height - used))
@@ -298,12 +389,22 @@ def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
         if min(c, d) >= shear.keep - LEVEL
     ]
     return SheetCut(
-        stock, alike, tuple(placed), tuple(offcuts), _cuts(cutting, strips, stock, (off_length, off_width), run, depth)
+        stock,
+        alike,
+        tuple(placed),
+        tuple(offcuts),
+        _cuts(cutting, strips, stock, (off_length, off_width), run, depth),
     )
 
 
-def _turned(
-    pattern: Pattern, blanks: tuple[WantedBlank, ...], blank: int, x: float, y: float, along: float, across: float
+def _turned(  # noqa: PLR0913
+    pattern: Pattern,
+    blanks: tuple[WantedBlank, ...],
+    blank: int,
+    x: float,
+    y: float,
+    along: float,
+    across: float,
 ) -> PlacedBlank:
     where = (y, x, across, along) if pattern.upright else (x, y, along, across)
     return PlacedBlank(blanks[blank].name, blank, *where)
@@ -314,19 +415,42 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
     cuts: list[ShearCut] = []
     if off[1]:
         cuts.append(
-            ShearCut("square", off[1], stock.length, 1, tr("the sheet"), tr("one long edge true: the datum for everything"))
+            ShearCut(
+                "square",
+                off[1],
+                stock.length,
+                1,
+                tr("the sheet"),
+                tr("one long edge true: the datum for everything"),
+            )
         )
     if off[0]:
         datum = tr("the cut edge") if off[1] else tr("the factory edge, which is the datum")
         said = tr("one short edge square to {datum}; check both diagonals").format(datum=datum)
-        cuts.append(ShearCut("square", off[0], stock.width - off[1], 1, tr("the sheet"), said, after=tuple(range(len(cuts)))))
+        cuts.append(
+            ShearCut(
+                "square",
+                off[0],
+                stock.width - off[1],
+                1,
+                tr("the sheet"),
+                said,
+                after=tuple(range(len(cuts))),
+            )
+        )
     return cuts
 
 
 def _cuts(
-    cutting: Cutting, strips: list[RippedStrip], stock: Stock, off: tuple[float, float], run: float, depth: float
+    cutting: Cutting,
+    strips: list[RippedStrip],
+    stock: Stock,
+    off: tuple[float, float],
+    run: float,
+    depth: float,
 ) -> tuple[ShearCut, ...]:
-    """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or parted in its columns."""
+    """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or
+    parted in its columns."""
     cuts = _squaring(stock, off)
     square = tuple(range(len(cuts)))
     at = 0.0
@@ -334,9 +458,16 @@ def _cuts(
         count = len(list(alike))
         at += count * (height + cutting.shear.kerf)
         # The last rip falls away where the strip ends with the sheet.
-        times = count - (1 if depth - at < -cutting.shear.kerf + LEVEL or abs(depth - at + cutting.shear.kerf) < LEVEL else 0)
+        times = count - (
+            1
+            if depth - at < -cutting.shear.kerf + LEVEL
+            or abs(depth - at + cutting.shear.kerf) < LEVEL
+            else 0
+        )
         if times > 0:
-            cuts.append(ShearCut("rip", height, run, times, tr("the sheet"), tr("a strip"), after=square))
+            cuts.append(
+                ShearCut("rip", height, run, times, tr("the sheet"), tr("a strip"), after=square)
+            )
     crossed: dict[tuple[float, float, str], int] = {}
     trimmed: dict[tuple[float, float, str], int] = {}
     for strip in strips:
@@ -357,7 +488,9 @@ def _cuts(
         cuts.append(ShearCut("across", gauge, long, n, tr("the strips"), name, after=ripped))
     apart = tuple(range(len(cuts)))
     for (gauge, long, name), n in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
-        cuts.append(ShearCut("trim", gauge, long, n, tr("what came off the strips"), name, after=apart))
+        cuts.append(
+            ShearCut("trim", gauge, long, n, tr("what came off the strips"), name, after=apart)
+        )
     return tuple(cuts)
 
 
@@ -403,12 +536,15 @@ class StopSetting:
 
 
 def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
-    """Every cut of a lot in as few settings as are found: a setting waits until all that is cut at it is there.
+    """Every cut of a lot in as few settings as are found: a setting waits until all that is cut at
+    it is there.
 
-    A cut comes after those that free its piece (:attr:`Cut.after`); among what is there, kinds follow each other as in :data:`STAGES`, and
-    wide comes before narrow.
+    A cut comes after those that free its piece (:attr:`Cut.after`); among what is there, kinds
+    follow each other as in :data:`STAGES`, and wide comes before narrow.
     """
-    left = {(number, k): cut for number, sheet in enumerate(sheets) for k, cut in enumerate(sheet.cuts)}
+    left = {
+        (number, k): cut for number, sheet in enumerate(sheets) for k, cut in enumerate(sheet.cuts)
+    }
     found: list[StopSetting] = []
     while left:
         groups: dict[tuple[str, float, bool], list[tuple[int, int]]] = {}
@@ -429,16 +565,23 @@ def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
                 first[0],
                 cuts[0][1].gauge,
                 cuts[0][1].against,
-                tuple(At(number, cut, cut.times * sheets[number].alike) for (number, _), cut in cuts),
+                tuple(
+                    At(number, cut, cut.times * sheets[number].alike) for (number, _), cut in cuts
+                ),
             )
         )
     return tuple(found)
 
 
-def _ready(members: Sequence[tuple[int, int]], left: dict[tuple[int, int], ShearCut]) -> list[tuple[int, int]]:
+def _ready(
+    members: Sequence[tuple[int, int]], left: dict[tuple[int, int], ShearCut]
+) -> list[tuple[int, int]]:
     """Those of one setting whose pieces are there, or are freed by others of the same setting."""
     ready: list[tuple[int, int]] = []
     for number, k in sorted(members):
-        if all((number, before) not in left or (number, before) in ready for before in left[number, k].after):
+        if all(
+            (number, before) not in left or (number, before) in ready
+            for before in left[number, k].after
+        ):
             ready.append((number, k))
     return ready

@@ -1,4 +1,5 @@
-"""How one sheet is cut: ripped edge to edge into strips, strips cut across, pieces lower than their strip trimmed or stacked."""
+"""How one sheet is cut: ripped edge to edge into strips, strips cut across, pieces lower than their
+strip trimmed or stacked."""
 
 from __future__ import annotations
 
@@ -14,11 +15,13 @@ from ..units.length import INCH
 from .piece import Shear, Stock, WantedBlank, squared
 
 GRID = 0.5
-"""mm in which lengths are counted: pieces are rounded up and sheets down, so that what fits on paper fits."""
+"""mm in which lengths are counted: pieces are rounded up and sheets down, so that what fits on
+paper fits."""
 
 
 GRIDS = (1.0, 0.5, INCH / 64, 0.1)
-"""mm; the first in which everything is a whole number is taken: then what fits exactly is counted exactly."""
+"""mm; the first in which everything is a whole number is taken: then what fits exactly is counted
+exactly."""
 
 
 def grid_of(lengths: Sequence[float]) -> float:
@@ -106,7 +109,9 @@ class Patterns:
     def __init__(self, blanks: Sequence[WantedBlank], stock: Sequence[Stock], shear: Shear) -> None:
         self.blanks, self.stock, self.shear = tuple(blanks), tuple(stock), shear
         rooms = [side for number in range(len(stock)) for side in self.room(number)]
-        self.grid = grid_of([*rooms, *(side for b in blanks for side in (b.length, b.width)), shear.kerf])
+        self.grid = grid_of(
+            [*rooms, *(side for b in blanks for side in (b.length, b.width)), shear.kerf]
+        )
 
     def room(self, number: int) -> tuple[float, float]:
         """Length and width (mm) of a sheet once it is squared."""
@@ -125,7 +130,13 @@ class Patterns:
         return found
 
     def best(
-        self, number: int, prices: Array, most: Sequence[int], *, stacked: bool = False, ways: Sequence[bool] = (False, True)
+        self,
+        number: int,
+        prices: Array,
+        most: Sequence[int],
+        *,
+        stacked: bool = False,
+        ways: Sequence[bool] = (False, True),
     ) -> tuple[float, Pattern | None]:
         """The pattern of a sheet that is worth most, and its worth.
 
@@ -133,7 +144,8 @@ class Patterns:
             number: of the sheet.
             prices: (k,) worth of one of each blank.
             most: at most so many of each blank are of use.
-            stacked: strips as high as several pieces one over the other are tried too; several times the work.
+            stacked: strips as high as several pieces one over the other are tried too; several
+                times the work.
             ways: strips along the sheet, False, and across its length, True.
         """
         best: tuple[float, Pattern | None] = (0.0, None)
@@ -148,8 +160,8 @@ class Patterns:
         return best
 
     def most_worth(self, number: int, prices: Array, most: Sequence[int]) -> float:
-        """A bound from above on what any pattern of rips and crosscuts of a sheet is worth: every strip filled as well as one can be, and
-        rounding in the pieces' favour."""
+        """A bound from above on what any pattern of rips and crosscuts of a sheet is worth: every
+        strip filled as well as one can be, and rounding in the pieces' favour."""
         length, width = self.room(number)
         best = 0.0
         for upright in (False, True):
@@ -158,7 +170,10 @@ class Patterns:
                 continue
             lying = self._going(run, depth, most, upright)
             heights = self._heights(lying, depth, most, stacked=True)
-            worths = [self._filled(run, h, self._in_strip(lying, run, h), prices, most, kindly=True)[0] for h in heights]
+            worths = [
+                self._filled(run, h, self._in_strip(lying, run, h), prices, most, kindly=True)[0]
+                for h in heights
+            ]
             steps = [max(1, self._down(h + self.shear.kerf)) for h in heights]
             room = self._up(depth + self.shear.kerf)
             chosen = knapsack(room, steps, worths, [room // s for s in steps])
@@ -168,19 +183,27 @@ class Patterns:
     def _ripped(
         self, run: float, depth: float, prices: Array, most: list[int], upright: bool, stacked: bool
     ) -> tuple[float, tuple[RippedStrip, ...]] | None:
-        """Strips of a sheet that are worth most together; each is filled as well as it can be, then they share the sheet."""
+        """Strips of a sheet that are worth most together; each is filled as well as it can be, then
+        they share the sheet."""
         filled = self.strips(run, depth, prices, most, upright, stacked)
         if not filled:
             return None
         steps = [self._up(strip.height + self.shear.kerf) for _, strip in filled]
         counts = [
-            min(int(depth // strip.height), *(most[b] // n for b, n in _counted(strip).items())) or 1 for _, strip in filled
+            min(int(depth // strip.height), *(most[b] // n for b, n in _counted(strip).items()))
+            or 1
+            for _, strip in filled
         ]
-        chosen = knapsack(self._down(depth + self.shear.kerf), steps, [w for w, _ in filled], counts)
+        chosen = knapsack(
+            self._down(depth + self.shear.kerf), steps, [w for w, _ in filled], counts
+        )
         strips: list[RippedStrip] = []
         left = list(most)
-        # No more is cut of anything than is wanted: what is too much falls away, the largest strips first.
-        for k in sorted((k for k, n in chosen.items() for _ in range(n)), key=lambda k: -filled[k][1].height):
+        # No more is cut of anything than is wanted: what is too much falls away, the largest strips
+        # first.
+        for k in sorted(
+            (k for k, n in chosen.items() for _ in range(n)), key=lambda k: -filled[k][1].height
+        ):
             kept = []
             for item in filled[k][1].items:
                 of_use = min(item.stacked, left[item.blank])
@@ -193,7 +216,13 @@ class Patterns:
         return float(worth), tuple(strips)
 
     def strips(
-        self, run: float, depth: float, prices: Array, most: Sequence[int], upright: bool, stacked: bool
+        self,
+        run: float,
+        depth: float,
+        prices: Array,
+        most: Sequence[int],
+        upright: bool,
+        stacked: bool,
     ) -> list[tuple[float, RippedStrip]]:
         """A strip of every height worth ripping, filled as well as it can be, with its worth.
 
@@ -206,23 +235,32 @@ class Patterns:
         lying = self._going(run, depth, most, upright)
         filled: list[tuple[float, RippedStrip]] = []
         for height in self._heights(lying, depth, most, stacked=stacked):
-            worth, items = self._filled(run, height, self._in_strip(lying, run, height), prices, most)
+            worth, items = self._filled(
+                run, height, self._in_strip(lying, run, height), prices, most
+            )
             if items:
                 filled.append((worth, RippedStrip(height, items)))
         return filled
 
     def _going(self, run: float, depth: float, most: Sequence[int], upright: bool) -> list[Lying]:
         """Ways of lying in which a blank that is wanted goes into the room."""
-        return [o for o in self.lying(upright) if o.along <= run + 1e-9 and o.across <= depth + 1e-9 and most[o.blank]]
+        return [
+            o
+            for o in self.lying(upright)
+            if o.along <= run + 1e-9 and o.across <= depth + 1e-9 and most[o.blank]
+        ]
 
     def _in_strip(self, lying: list[Lying], run: float, height: float) -> list[Lying]:
-        """What goes into a strip of a height (mm). One that is higher than the shear is long is not cut across: what lies in it is as long
-        as it is."""
+        """What goes into a strip of a height (mm). One that is higher than the shear is long is not
+        cut across: what lies in it is as long as it is."""
         short = height <= self.shear.length + 1e-6
         return [o for o in lying if o.across <= height + 1e-9 and (short or o.along >= run - 1e-6)]
 
-    def _heights(self, lying: list[Lying], depth: float, most: Sequence[int], *, stacked: bool) -> list[float]:
-        """Heights (mm) of strips: of one piece, and of several one over the other with the saw's kerf between."""
+    def _heights(
+        self, lying: list[Lying], depth: float, most: Sequence[int], *, stacked: bool
+    ) -> list[float]:
+        """Heights (mm) of strips: of one piece, and of several one over the other with the saw's
+        kerf between."""
         if not stacked:
             return sorted({one.across for one in lying})
         kerf = self.shear.kerf
@@ -230,20 +268,34 @@ class Patterns:
             {
                 n * one.across + (n - 1) * kerf
                 for one in lying
-                for n in range(1, 1 + min(most[one.blank], int((depth + kerf + 1e-9) // (one.across + kerf))))
+                for n in range(
+                    1, 1 + min(most[one.blank], int((depth + kerf + 1e-9) // (one.across + kerf)))
+                )
             }
         )
 
     def _filled(
-        self, run: float, height: float, lying: list[Lying], prices: Array, most: Sequence[int], kindly: bool = False
+        self,
+        run: float,
+        height: float,
+        lying: list[Lying],
+        prices: Array,
+        most: Sequence[int],
+        kindly: bool = False,
     ) -> tuple[float, tuple[Item, ...]]:
-        """What fills a strip of a height best; ``kindly`` rounds in the pieces' favour, so that nothing is worth more."""
+        """What fills a strip of a height best; ``kindly`` rounds in the pieces' favour, so that
+        nothing is worth more."""
         kerf = self.shear.kerf
-        stacks = [min(int((height + kerf + 1e-9) // (one.across + kerf)), most[one.blank]) for one in lying]
+        stacks = [
+            min(int((height + kerf + 1e-9) // (one.across + kerf)), most[one.blank])
+            for one in lying
+        ]
         up, down = (self._down, self._up) if kindly else (self._up, self._down)
         steps = [max(1, up(one.along + kerf)) for one in lying]
         worths = [float(prices[one.blank]) * n for one, n in zip(lying, stacks, strict=True)]
-        counts = [-(-most[one.blank] // n) if n else 0 for one, n in zip(lying, stacks, strict=True)]
+        counts = [
+            -(-most[one.blank] // n) if n else 0 for one, n in zip(lying, stacks, strict=True)
+        ]
         chosen = knapsack(down(run + kerf), steps, worths, counts)
         items = [
             Item(lying[k].blank, lying[k].along, lying[k].across, stacks[k], lying[k].turned)
@@ -266,10 +318,14 @@ def _counted(strip: RippedStrip) -> dict[int, int]:
     return found
 
 
-def knapsack(room: int, sizes: Sequence[int], worths: Sequence[float], counts: Sequence[int]) -> dict[int, int]:
-    """How many of each to take, up to ``counts``, so that they fit into ``room`` and are worth most: exact.
+def knapsack(
+    room: int, sizes: Sequence[int], worths: Sequence[float], counts: Sequence[int]
+) -> dict[int, int]:
+    """How many of each to take, up to ``counts``, so that they fit into ``room`` and are worth
+    most: exact.
 
-    Each kind is taken in parcels of 1, 2, 4 … so that any number up to its count can be made, every parcel laid over all rooms at once.
+    Each kind is taken in parcels of 1, 2, 4 … so that any number up to its count can be made, every
+    parcel laid over all rooms at once.
     """
     if room <= 0:
         return {}

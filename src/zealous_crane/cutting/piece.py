@@ -22,7 +22,8 @@ class WantedBlank:
         name: of the part.
         length, width: mm.
         count: how many.
-        turns: it may lie either way on the sheet; not where grain, film or a pattern says which way.
+        turns: it may lie either way on the sheet; not where grain, film or a pattern says which
+            way.
     """
 
     name: str
@@ -67,7 +68,8 @@ class Shear:
     Attributes:
         length: longest cut, mm.
         kerf: metal lost in a cut, mm: nothing on a shear, the blade's width on a saw.
-        squaring: trimmed off two edges of a whole sheet that meet, to make them true and square, mm.
+        squaring: trimmed off two edges of a whole sheet that meet, to make them true and square,
+            mm.
         least_strip: narrowest piece the hold-down can hold, mm.
         keep: an off-cut is kept when both its sides are as long as this, mm.
         reach: farthest its stop is set, mm; beyond it a cut is marked with dots on both edges.
@@ -86,7 +88,8 @@ class Shear:
 def squared(stock: Stock, shear: Shear) -> tuple[float, float]:
     """Metal (mm) trimmed off a sheet's length and off its width to make two edges true and square.
 
-    An off-cut is square already. An edge that is longer than the shear stays as the mill left it: the factory edge is the datum then.
+    An off-cut is square already. An edge that is longer than the shear stays as the mill left it:
+    the factory edge is the datum then.
     """
     if stock.offcut:
         return 0.0, 0.0
@@ -118,7 +121,9 @@ class OffCut(InputModel, defer_build=False):
     count: Annotated[int, Field(ge=1, le=1000)] = 1
     name: Annotated[str, Field(max_length=80), ONE_LINE] = ""
     metal: TextLine | None = Field(default=None, json_schema_extra={"empty": "whatever is cut"})
-    thickness: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "whatever is cut"})
+    thickness: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "whatever is cut"}
+    )
 
     def is_of(self, metal: str, thickness: float) -> bool:
         """True where it may be cut up for this metal and thickness (mm)."""
@@ -137,7 +142,8 @@ class CutFrom(InputModel, defer_build=False):
         squaring: trimmed off two edges of a whole sheet, to make them true and square, mm.
         least_strip: narrowest piece the hold-down holds, mm.
         keep: an off-cut is kept when both its sides are as long as this, mm.
-        rated: thickest mild steel the shear is rated for over its length, mm; None where that is not known.
+        rated: thickest mild steel the shear is rated for over its length, mm; None where that is
+            not known.
         stop_reach: farthest the shear's stop is set, mm; what is farther is marked.
         arm: the shear has a squaring arm; without one what must be square is struck with a square.
         price: of metal, by the kilogram, in whatever money the shop counts; None leaves it out.
@@ -152,7 +158,9 @@ class CutFrom(InputModel, defer_build=False):
     squaring: LengthOrZero = Field(default=INCH / 8, title="Squaring cut")
     least_strip: PositiveLength = Field(default=INCH, title="Narrowest strip held")
     keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
-    rated: SteelRating | None = Field(default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"})
+    rated: SteelRating | None = Field(
+        default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"}
+    )
     stop_reach: PositiveLength = Field(default=24 * INCH, title="Stop is set up to")
     arm: bool = Field(default=True, title="It has a squaring arm")
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
@@ -177,4 +185,12 @@ class CutFrom(InputModel, defer_build=False):
     @property
     def shear(self) -> Shear:
         """What cuts."""
-        return Shear(self.shear_length, self.kerf, self.squaring, self.least_strip, self.keep, self.stop_reach, self.arm)
+        return Shear(
+            self.shear_length,
+            self.kerf,
+            self.squaring,
+            self.least_strip,
+            self.keep,
+            self.stop_reach,
+            self.arm,
+        )

@@ -53,7 +53,11 @@ class LargestSize:
     @property
     def tells(self) -> bool:
         """True where the size may be something else than it is."""
-        return self.value is not None and self.job is not None and abs(self.value - self.size.value) > 1e-6
+        return (
+            self.value is not None
+            and self.job is not None
+            and abs(self.value - self.size.value) > 1e-6
+        )
 
 
 @dataclass(frozen=True)
@@ -64,8 +68,10 @@ class InHand:
         blank: length and width of the part's blank, mm.
         count: how many come from it.
         reaches: how large each size may be.
-        last: what of the part comes from the largest piece that is left, one size made smaller; None where nothing does.
-        together: two sizes made smaller, where no single one is enough; the last of them holds the job with both.
+        last: what of the part comes from the largest piece that is left, one size made smaller;
+            None where nothing does.
+        together: two sizes made smaller, where no single one is enough; the last of them holds the
+            job with both.
     """
 
     blank: tuple[float, float]
@@ -87,7 +93,9 @@ def read_piece(text: str, units: Units) -> tuple[float, float]:
             raise InputError(tr("two lengths, with an x between them"))
         length, width = (parse_length(p.strip(), units) for p in parts)
     except INPUT_ERRORS:
-        raise CutError(tr("{text!r}: write the piece as length x width, such as 29x29.").format(text=text)) from None
+        raise CutError(
+            tr("{text!r}: write the piece as length x width, such as 29x29.").format(text=text)
+        ) from None
     if length <= 0 or width <= 0:
         raise CutError(tr("{text!r}: a piece is longer and wider than nothing.").format(text=text))
     return length, width
@@ -111,11 +119,14 @@ def verdict(told: InHand, job: Job, *, pretty: bool = False) -> str:
 
 
 def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str, Job], ...]:
-    """What would make the part just come from the piece, in words and as a job: one size, or two together where one is not enough."""
+    """What would make the part just come from the piece, in words and as a job: one size, or two
+    together where one is not enough."""
 
     def words(reach: LargestSize) -> str:
         return tr("{title}: up to {value}, not {now}").format(
-            title=tr(" and ").join((reach.size.title, *(other.title.lower() for other in reach.also))),
+            title=tr(" and ").join(
+                (reach.size.title, *(other.title.lower() for other in reach.also))
+            ),
             value=show_length(reach.value or 0.0, job.units, pretty=pretty),
             now=show_length(reach.size.value, job.units, pretty=pretty),
         )
@@ -123,7 +134,12 @@ def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str
     ways = [(words(r), r.job) for r in told.reaches if r.tells]
     if told.together:
         ways.append(
-            (tr("{one}; and {other}").format(one=words(told.together[0]), other=words(told.together[1])), told.together[1].job)
+            (
+                tr("{one}; and {other}").format(
+                    one=words(told.together[0]), other=words(told.together[1])
+                ),
+                told.together[1].job,
+            )
         )
     return tuple((said, made) for said, made in ways if made is not None)
 
@@ -149,7 +165,11 @@ def in_hand(job: Job, brake: Brake | None, length: float, width: float, shear: S
         count = 1 if cutting is None else cutting.blanks[0].count
         if cutting is not None:
             sheets = lay_out(cutting)
-            left = max((o for s in sheets for o in s.offcuts), key=lambda o: o.length * o.width, default=None)
+            left = max(
+                (o for s in sheets for o in s.offcuts),
+                key=lambda o: o.length * o.width,
+                default=None,
+            )
             last = None if left is None else _smaller(reaches(job, brake, left.length, left.width))
             return InHand(size, count, reaches(job, brake, length, width), last)
     found = reaches(job, brake, length, width)
@@ -157,8 +177,11 @@ def in_hand(job: Job, brake: Brake | None, length: float, width: float, shear: S
     return InHand(size, count, found, together=_together(job, brake, length, width) if none else ())
 
 
-def _as_many(job: Job, size: tuple[float, float], piece: tuple[float, float], shear: Shear) -> Cutting | None:
-    """The most blanks of one size from one piece, as a work of so many would be cut from it; None where the shear leaves none."""
+def _as_many(
+    job: Job, size: tuple[float, float], piece: tuple[float, float], shear: Shear
+) -> Cutting | None:
+    """The most blanks of one size from one piece, as a work of so many would be cut from it; None
+    where the shear leaves none."""
     from .pattern import Patterns
     from .solve import plan_cutting
 
@@ -167,7 +190,8 @@ def _as_many(job: Job, size: tuple[float, float], piece: tuple[float, float], sh
     most = min(LARGEST_COUNT, int(piece[0] * piece[1] / (size[0] * size[1]) + 1e-9))
     _, pattern = Patterns([blank], stock, shear).best(0, np.ones(1), [most])
     count = max(1, 0 if pattern is None else pattern.counts.get(0, 0))
-    # A piece in hand is square as an off-cut is; asked for as the one sheet there is, it is searched to the end.
+    # A piece in hand is square as an off-cut is; asked for as the one sheet there is, it is
+    # searched to the end.
     one, shear = (Stock("piece", *piece, 1),), replace(shear, squaring=0.0)
     found: Cutting | None = None
     for number in range(count, most + 1):
@@ -190,8 +214,8 @@ def _in(a: float, b: float, length: float, width: float) -> bool:
 
 
 def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple[LargestSize, ...]:
-    """For every size of a part, and for those that are alike together, the greatest at which it still comes from a piece, through the
-    development, to the ticks of a rule.
+    """For every size of a part, and for those that are alike together, the greatest at which it
+    still comes from a piece, through the development, to the ticks of a rule.
 
     Args:
         job: the part.
@@ -203,17 +227,34 @@ def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple
     alike: dict[float, list[Size]] = {}
     for size in every:
         alike.setdefault(round(size.value, 6), []).append(size)
-    for size, *also in [*([size] for size in every), *(group for group in alike.values() if len(group) > 1)]:
+    for size, *also in [
+        *([size] for size in every),
+        *(group for group in alike.values() if len(group) > 1),
+    ]:
         best = _greatest(
-            partial(_with, job, brake, size, also=also), size.value, _tick(job), lambda blank: _in(*blank, length, width)
+            partial(_with, job, brake, size, also=also),
+            size.value,
+            _tick(job),
+            lambda blank: _in(*blank, length, width),
         )
         changed = _with(job, brake, size, best, also=also) if best is not None else None
-        found.append(LargestSize(size, best, changed[1] if changed else None, changed[0] if changed else None, tuple(also)))
+        found.append(
+            LargestSize(
+                size,
+                best,
+                changed[1] if changed else None,
+                changed[0] if changed else None,
+                tuple(also),
+            )
+        )
     return tuple(found)
 
 
-def _together(job: Job, brake: Brake | None, length: float, width: float) -> tuple[LargestSize, ...]:
-    """Two sizes, each as large as one side of the piece allows, that make the part come from it: those that give way least."""
+def _together(
+    job: Job, brake: Brake | None, length: float, width: float
+) -> tuple[LargestSize, ...]:
+    """Two sizes, each as large as one side of the piece allows, that make the part come from it:
+    those that give way least."""
     best: tuple[float, tuple[LargestSize, ...]] = (0.0, ())
     for room in dict.fromkeys(((length, width), (width, length))):
         along, across = (
@@ -222,7 +263,10 @@ def _together(job: Job, brake: Brake | None, length: float, width: float) -> tup
                 for size in sizes(job.part)
                 if (
                     value := _greatest(
-                        partial(_with, job, brake, size), size.value, _tick(job), partial(_narrow, side, room[side])
+                        partial(_with, job, brake, size),
+                        size.value,
+                        _tick(job),
+                        partial(_narrow, side, room[side]),
                     )
                 )
             ]
@@ -230,12 +274,23 @@ def _together(job: Job, brake: Brake | None, length: float, width: float) -> tup
         )
         for (one, a), (other, b) in itertools.product(along, across):
             share = a / one.value * b / other.value
-            if one.keys == other.keys or share <= best[0] + 1e-9 or a > one.value or b > other.value:
+            if (
+                one.keys == other.keys
+                or share <= best[0] + 1e-9
+                or a > one.value
+                or b > other.value
+            ):
                 continue
             first = _with(job, brake, one, a)
             both = _with(first[0], brake, other, b) if first else None
             if first and both and _in(*both[1], length, width):
-                best = share, (LargestSize(one, a, first[1], first[0]), LargestSize(other, b, both[1], both[0]))
+                best = (
+                    share,
+                    (
+                        LargestSize(one, a, first[1], first[0]),
+                        LargestSize(other, b, both[1], both[0]),
+                    ),
+                )
     return best[1]
 
 
@@ -251,7 +306,8 @@ def _tick(job: Job) -> float:
 def _with(
     job: Job, brake: Brake | None, size: Size, value: float, also: Sequence[Size] = ()
 ) -> tuple[Job, tuple[float, float]] | None:
-    """The job with one size changed (mm), others that are to be as large ``also``, and its blank; None where the part cannot be so."""
+    """The job with one size changed (mm), others that are to be as large ``also``, and its blank;
+    None where the part cannot be so."""
     try:
         part = size.changed(job.part, value)
         for other in also:
@@ -268,10 +324,11 @@ def _greatest(
     tick: float,
     enough: Callable[[tuple[float, float]], bool],
 ) -> float | None:
-    """The greatest value in ticks at which the blank is small enough; None when none is, or when the size does not matter.
+    """The greatest value in ticks at which the blank is small enough; None when none is, or when
+    the size does not matter.
 
-    Some values cannot be laid out at all, a face narrower than its tabs: they lie between those that can, so that steps are taken down from
-    the present one until one goes.
+    Some values cannot be laid out at all, a face narrower than its tabs: they lie between those
+    that can, so that steps are taken down from the present one until one goes.
     """
 
     def goes(ticks: int) -> bool:

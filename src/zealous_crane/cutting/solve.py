@@ -1,4 +1,5 @@
-"""The fewest sheets: what is certainly not possible, rips, patterns, and cuts of any depth where those leave a sheet too many."""
+"""The fewest sheets: what is certainly not possible, rips, patterns, and cuts of any depth where
+those leave a sheet too many."""
 
 from __future__ import annotations
 
@@ -20,7 +21,8 @@ SECONDS = 2.0
 """Most that looking for a better answer takes, once there is one."""
 
 POWERS = (1.0, 1.5, 2.0, 3.0, 0.7)
-"""Of a blank's area: what it counts for when an off-cut is filled. Above 1 large pieces are taken before many small ones."""
+"""Of a blank's area: what it counts for when an off-cut is filled. Above 1 large pieces are taken
+before many small ones."""
 
 NEAT = 4
 """Sheets up to which other ways to cut as many are compared."""
@@ -33,7 +35,11 @@ LARGEST = 2000
 
 
 def plan_cutting(
-    blanks: Sequence[WantedBlank], stock: Sequence[Stock], shear: Shear, units: Units = Units.MM, seconds: float = SECONDS
+    blanks: Sequence[WantedBlank],
+    stock: Sequence[Stock],
+    shear: Shear,
+    units: Units = Units.MM,
+    seconds: float = SECONDS,
 ) -> Cutting:
     """Cut the blanks from as little metal as can be found; off-cuts are used first.
 
@@ -64,14 +70,17 @@ def plan_cutting(
     if best is None:
         count = min(sum(left) for _, left in _from_offcuts(patterns))
         raise CutError(
-            tr("There is not enough stock: {count} blanks are left over when every sheet is cut.").format(count=count)
+            tr(
+                "There is not enough stock: {count} blanks are left over when every sheet is cut."
+            ).format(count=count)
         )
     return best
 
 
 def _from_offcuts(patterns: Patterns) -> Iterator[tuple[list[Pattern], list[int]]]:
-    """Ways to use what is left over, and how many of each blank are then still wanted: the tightest off-cuts first, each with as much metal
-    as it holds, or with its large pieces; then none of them. Each way once."""
+    """Ways to use what is left over, and how many of each blank are then still wanted: the tightest
+    off-cuts first, each with as much metal as it holds, or with its large pieces; then none of
+    them. Each way once."""
     stock, blanks = patterns.stock, patterns.blanks
     areas, seen = np.array([b.area for b in blanks]), set[tuple[int, ...]]()
     every = [i for i in sorted(range(len(stock)), key=lambda i: stock[i].area) if stock[i].offcut]
@@ -89,13 +98,18 @@ def _from_offcuts(patterns: Patterns) -> Iterator[tuple[list[Pattern], list[int]
             yield chosen, left
 
 
-def _from_sheets(patterns: Patterns, chosen: list[Pattern], left: list[int], least: int, seconds: float) -> Cutting | None:
+def _from_sheets(
+    patterns: Patterns, chosen: list[Pattern], left: list[int], least: int, seconds: float
+) -> Cutting | None:
     """The rest from whole sheets; None where there are not enough."""
     blanks, stock, shear = patterns.blanks, patterns.stock, patterns.shear
     sheets = [i for i, s in enumerate(stock) if not s.offcut]
     if not any(left):
         return Cutting(tuple(chosen), blanks, stock, shear, least, True)
-    search, bound = PatternSearch(patterns, sheets, left, seconds), least_sheets(patterns, sheets, left)
+    search, bound = (
+        PatternSearch(patterns, sheets, left, seconds),
+        least_sheets(patterns, sheets, left),
+    )
     better: list[Pattern | Nested] = [*search.found()]
     proved = search.alike and 0 < len(better) <= bound
     deep = False
@@ -110,14 +124,17 @@ def _from_sheets(patterns: Patterns, chosen: list[Pattern], left: list[int], lea
     better = _neatest(patterns, sheets, left, better)
     # What is proved of the rest alone says nothing of other ways to use what is left over.
     alone = not takes_any(patterns)
-    return Cutting((*chosen, *better), blanks, stock, shear, least, proved and alone, deep and alone)
+    return Cutting(
+        (*chosen, *better), blanks, stock, shear, least, proved and alone, deep and alone
+    )
 
 
 def _neatest(
     patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int], found: list[Pattern | Nested]
 ) -> list[Pattern | Nested]:
-    """Among cuttings of as many sheets of one size the one with the fewest settings of the stop, then the fewest cuts, then the largest
-    single off-cut: that found, or one filled sheet by sheet, ripped the one way or the other."""
+    """Among cuttings of as many sheets of one size the one with the fewest settings of the stop,
+    then the fewest cuts, then the largest single off-cut: that found, or one filled sheet by sheet,
+    ripped the one way or the other."""
     if len(sheets) != 1 or len(found) > NEAT:
         return found
     number, areas = sheets[0], np.array([b.area for b in patterns.blanks])
@@ -134,7 +151,9 @@ def _neatest(
             tried.append(filled)
 
     def trouble(sheets_cut: list[Pattern | Nested]) -> tuple[int, int, float]:
-        laid = lay_out(Cutting(tuple(sheets_cut), patterns.blanks, patterns.stock, patterns.shear, 0, False))
+        laid = lay_out(
+            Cutting(tuple(sheets_cut), patterns.blanks, patterns.stock, patterns.shear, 0, False)
+        )
         order = running_order(laid)
         largest = max((o.length * o.width for sheet in laid for o in sheet.offcuts), default=0.0)
         return len(order), sum(one.times for one in order), -largest
@@ -150,13 +169,18 @@ def _deeper(
     least: int,
     seconds: float,
 ) -> tuple[list[Pattern | Nested], bool]:
-    """Fewer sheets by cuts of any depth, where the metal would allow fewer; and whether every way was looked at."""
+    """Fewer sheets by cuts of any depth, where the metal would allow fewer; and whether every way
+    was looked at."""
     best: list[Pattern | Nested] = list(found)
     number, shear = sheets[0], patterns.shear
     limit = patterns.stock[number].count
     if len(best) <= least:
         return best, False
-    pieces = [(i, blank) for i, (blank, n) in enumerate(zip(patterns.blanks, wanted, strict=True)) for _ in range(n)]
+    pieces = [
+        (i, blank)
+        for i, (blank, n) in enumerate(zip(patterns.blanks, wanted, strict=True))
+        for _ in range(n)
+    ]
     room = patterns.room(number)
     if len(pieces) <= MOST:
         exact = fewest(pieces, number, room, shear.kerf, shear.length)
@@ -175,17 +199,29 @@ def _deeper(
     return _repacked(patterns, number, best, least), False
 
 
-def _repacked(patterns: Patterns, number: int, best: list[Pattern | Nested], least: int) -> list[Pattern | Nested]:
+def _repacked(
+    patterns: Patterns, number: int, best: list[Pattern | Nested], least: int
+) -> list[Pattern | Nested]:
     """The emptiest sheets cut anew, two and three at a time, as long as that saves one."""
     room, shear = patterns.room(number), patterns.shear
     again = True
     while again and len(best) > least:
         again = False
-        ranked = sorted(best, key=lambda p: sum(patterns.blanks[i].area * n for i, n in p.counts.items()))
+        ranked = sorted(
+            best, key=lambda p: sum(patterns.blanks[i].area * n for i, n in p.counts.items())
+        )
         for count in (2, 3):
             for group in itertools.islice(itertools.combinations(ranked[:6], count), GROUPS):
-                pieces = [(i, patterns.blanks[i]) for p in group for i, n in p.counts.items() for _ in range(n)]
-                if len(pieces) > MOST or sum(b.area for _, b in pieces) > (count - 1) * room[0] * room[1]:
+                pieces = [
+                    (i, patterns.blanks[i])
+                    for p in group
+                    for i, n in p.counts.items()
+                    for _ in range(n)
+                ]
+                if (
+                    len(pieces) > MOST
+                    or sum(b.area for _, b in pieces) > (count - 1) * room[0] * room[1]
+                ):
                     continue
                 fewer = fewest(pieces, number, room, shear.kerf, shear.length)
                 if fewer is not None and len(fewer[0]) < count:
@@ -199,25 +235,32 @@ def _repacked(patterns: Patterns, number: int, best: list[Pattern | Nested], lea
     return best
 
 
-def _checked(blanks: tuple[WantedBlank, ...], stock: tuple[Stock, ...], shear: Shear, units: Units) -> None:
+def _checked(
+    blanks: tuple[WantedBlank, ...], stock: tuple[Stock, ...], shear: Shear, units: Units
+) -> None:
     if shear.kerf < 0 or shear.squaring < 0:
         raise CutError(tr("Kerf and squaring cut cannot be less than nothing."))
     if not stock:
         raise CutError(tr("There is no stock: say which sheets there are."))
     if sum(b.count for b in blanks) > LARGEST:
         raise CutError(
-            tr("{count} blanks are more than are planned at once ({most}); plan them in lots.").format(
-                count=sum(b.count for b in blanks), most=LARGEST
-            )
+            tr(
+                "{count} blanks are more than are planned at once ({most}); plan them in lots."
+            ).format(count=sum(b.count for b in blanks), most=LARGEST)
         )
     patterns = Patterns(blanks, stock, shear)
     for i, blank in enumerate(blanks):
         if min(blank.length, blank.width) < shear.least_strip - 1e-9:
             raise CutError(
-                tr("{name} is {width} wide and the hold-down needs {least}: cut it with snips or a saw.").format(
-                    name=blank.name, width=show_length(min(blank.length, blank.width), units), least=show_length(shear.least_strip, units)
+                tr(
+                    "{name} is {width} wide and the hold-down needs {least}: cut it with snips or "
+                    "a saw."
+                ).format(
+                    name=blank.name,
+                    width=show_length(min(blank.length, blank.width), units),
+                    least=show_length(shear.least_strip, units),
                 )
-            )  # fmt: skip
+            )
         one = np.zeros(len(blanks))
         one[i] = 1.0
         wanted = [1 if k == i else 0 for k in range(len(blanks))]
@@ -225,11 +268,15 @@ def _checked(blanks: tuple[WantedBlank, ...], stock: tuple[Stock, ...], shear: S
             largest = max(stock, key=lambda s: s.area)
             raise CutError(
                 tr(
-                    "{name}, {length} × {width}, comes from none of the sheets: the largest is {sheet_length} × {sheet_width}, the shear"
+                    "{name}, {length} × {width}, comes from none of the sheets: the largest is "
+                    "{sheet_length} × {sheet_width}, the shear"
                     " cuts {cut}."
                 ).format(
-                    name=blank.name, length=show_length(blank.length, units), width=show_length(blank.width, units),
-                    sheet_length=show_length(largest.length, units), sheet_width=show_length(largest.width, units),
+                    name=blank.name,
+                    length=show_length(blank.length, units),
+                    width=show_length(blank.width, units),
+                    sheet_length=show_length(largest.length, units),
+                    sheet_width=show_length(largest.width, units),
                     cut=show_length(shear.length, units),
                 )
-            )  # fmt: skip
+            )

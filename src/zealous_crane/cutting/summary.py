@@ -65,7 +65,8 @@ class Lot:
 def lots(jobs: Sequence[Job], rack: MachineLibrary) -> tuple[Lot, ...]:
     """The blanks of a work's parts, by metal and thickness, each as often as its part is made.
 
-    A part whose grain is given lies so that it runs as asked; film, paint or engraving keep their face, since nothing is turned over.
+    A part whose grain is given lies so that it runs as asked; film, paint or engraving keep their
+    face, since nothing is turned over.
 
     Args:
         jobs: the parts.
@@ -81,36 +82,56 @@ def lots(jobs: Sequence[Job], rack: MachineLibrary) -> tuple[Lot, ...]:
         blank = flat_for(job, rack.find(job.brake))
         key = job.metal, round(job.sheet.thickness, 4)
         length, width = blank.sheared
-        # The grain of a sheet runs along its length: a part that asks for it lies one way and is not turned.
+        # The grain of a sheet runs along its length: a part that asks for it lies one way and is
+        # not turned.
         if job.grain == "across":
             length, width = width, length
         found.setdefault(key, []).extend(_blanks(job, blank, length, width))
         sheets.setdefault(key, job.sheet)
         weights[key] = (
-            weights.get(key, 0.0) + job.quantity * length * width * job.sheet.thickness * job.sheet.metal.density * 1e-9
+            weights.get(key, 0.0)
+            + job.quantity * length * width * job.sheet.thickness * job.sheet.metal.density * 1e-9
         )
     return tuple(
-        Lot(metal, thickness, sheets[metal, thickness].name, tuple(blanks), weights[metal, thickness], sheets[metal, thickness])
+        Lot(
+            metal,
+            thickness,
+            sheets[metal, thickness].name,
+            tuple(blanks),
+            weights[metal, thickness],
+            sheets[metal, thickness],
+        )
         for (metal, thickness), blanks in found.items()
     )
 
 
 def _blanks(job: Job, flat: Flat, length: float, width: float) -> list[WantedBlank]:
-    """The rectangles a part is cut from: one each, or two slanted ones head to foot in one where that takes less."""
+    """The rectangles a part is cut from: one each, or two slanted ones head to foot in one where
+    that takes less."""
     turns = job.grain is None
     single = WantedBlank(job.name, length, width, job.quantity, turns)
-    if job.quantity < 2 or flat.trim or job.film is not None or flat.outline.area > ODD * length * width:
+    if (
+        job.quantity < 2
+        or flat.trim
+        or job.film is not None
+        or flat.outline.area > ODD * length * width
+    ):
         return [single]
     both = paired_length(flat)
     if both is None or both > PAIRED * 2 * flat.size[0]:
         return [single]
     sides = (both, flat.size[1]) if job.grain != "across" else (flat.size[1], both)
-    found = [WantedBlank(tr("{name}, two head to foot").format(name=job.name), *sides, job.quantity // 2, turns)]
+    found = [
+        WantedBlank(
+            tr("{name}, two head to foot").format(name=job.name), *sides, job.quantity // 2, turns
+        )
+    ]
     return [*found, WantedBlank(job.name, length, width, 1, turns)] if job.quantity % 2 else found
 
 
 def paired_length(flat: Flat) -> float | None:
-    """How long (mm) a rectangle as wide as a part is that holds two of them, one turned half round; None when that gains nothing.
+    """How long (mm) a rectangle as wide as a part is that holds two of them, one turned half round;
+    None when that gains nothing.
 
     Both are cut from it with snips, half the room a cut needs between them.
     """
@@ -122,7 +143,8 @@ def paired_length(flat: Flat) -> float | None:
         middle = (low + high) / 2
         clear = shape.intersection(shapely.affinity.translate(other, middle, 0)).area < 1e-3
         low, high = (low, middle) if clear else (middle, high)
-    # Nearer than where they first touch they may be apart again; what counts is that nothing meets from there on.
+    # Nearer than where they first touch they may be apart again; what counts is that nothing meets
+    # from there on.
     return None if high >= length * (1 - LEAST_GAIN) else length + high + SNIPS
 
 
@@ -163,7 +185,11 @@ class MetalSummary:
 
 
 def worked_out(
-    jobs: Sequence[Job], rack: MachineLibrary, cut_from: CutFrom, units: Units, seconds: float | None = None
+    jobs: Sequence[Job],
+    rack: MachineLibrary,
+    cut_from: CutFrom,
+    units: Units,
+    seconds: float | None = None,
 ) -> tuple[MetalSummary, ...]:
     """Every metal's cutting.
 
@@ -197,15 +223,26 @@ def worked_out(
         mass = lot.mass_of(sum(cutting.stock[p.stock].area for p in cutting.sheets))
         found.append(
             MetalSummary(
-                lot, cutting.sentence(), lay_out(cutting), False, cutting.bought, cutting.least, cutting.proved or cutting.deep,
-                cutting.yielded, cutting.at_most, mass, _cost(lot, cut_from, mass), _care(lot, cut_from, units),
+                lot,
+                cutting.sentence(),
+                lay_out(cutting),
+                False,
+                cutting.bought,
+                cutting.least,
+                cutting.proved or cutting.deep,
+                cutting.yielded,
+                cutting.at_most,
+                mass,
+                _cost(lot, cut_from, mass),
+                _care(lot, cut_from, units),
             )
-        )  # fmt: skip
+        )
     return tuple(found)
 
 
 def _cost(lot: Lot, cut_from: CutFrom, mass: float) -> float | None:
-    """What metal of a mass (kg) costs: at the price of that metal, else at that of whatever is cut; None where neither is known."""
+    """What metal of a mass (kg) costs: at the price of that metal, else at that of whatever is cut;
+    None where neither is known."""
     price = cut_from.price if lot.sheet.metal.price is None else lot.sheet.metal.price
     return None if price is None else mass * price
 
@@ -246,12 +283,18 @@ def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[str, ...]:
     said = []
     if max(cut_from.sheet_length, lot.longest) >= cut_from.helper:
         said.append(
-            tr("Sheets and pieces from {helper} on: two to carry, and the far end held up until the cut is through.").format(
-                helper=show_length(cut_from.helper, units)
-            )
+            tr(
+                "Sheets and pieces from {helper} on: two to carry, and the far end held up until "
+                "the cut is through."
+            ).format(helper=show_length(cut_from.helper, units))
         )
     if any(min(b.length, b.width) < 2 * cut_from.least_strip for b in lot.blanks):
-        said.append(tr("Narrow strips twist under a shear: hold-down full on, cut them last, straighten by hand."))
+        said.append(
+            tr(
+                "Narrow strips twist under a shear: hold-down full on, cut them last, straighten "
+                "by hand."
+            )
+        )
     return tuple(said)
 
 
@@ -282,12 +325,17 @@ def _gives(one: MetalSummary, setting: StopSetting) -> str:
         on[at.sheet] = on.get(at.sheet, 0) + at.times
     if len(one.sheets) == 1:
         several = len(gives) > 1
-        return ", ".join(f"{sum(on.values())} {what}" if several else what for what, on in gives.items())
+        return ", ".join(
+            f"{sum(on.values())} {what}" if several else what for what, on in gives.items()
+        )
     counted_on = tr("{count} of sheet {number}")
     return ", ".join(
         tr("{what} ({sheets})").format(
             what=what,
-            sheets=", ".join(counted_on.format(count=count, number=number + 1) for number, count in sorted(on.items())),
+            sheets=", ".join(
+                counted_on.format(count=count, number=number + 1)
+                for number, count in sorted(on.items())
+            ),
         )
         for what, on in gives.items()
     )
@@ -297,10 +345,19 @@ def sheet_title(one: MetalSummary, number: int, units: Units) -> str:
     """A sheet of a lot: its number where there are several, how many are cut so, and its size."""
     sheet = one.sheets[number]
     size = tr("{length} × {width}").format(
-        length=show_length(sheet.stock.length, units, pretty=True), width=show_length(sheet.stock.width, units, pretty=True)
+        length=show_length(sheet.stock.length, units, pretty=True),
+        width=show_length(sheet.stock.width, units, pretty=True),
     )
-    said = f"{sheet.alike} × {sheet.stock.name}, {size}" if sheet.alike > 1 else f"{sheet.stock.name}, {size}"
-    return tr("Sheet {number}: {said}").format(number=number + 1, said=said) if len(one.sheets) > 1 else said
+    said = (
+        f"{sheet.alike} × {sheet.stock.name}, {size}"
+        if sheet.alike > 1
+        else f"{sheet.stock.name}, {size}"
+    )
+    return (
+        tr("Sheet {number}: {said}").format(number=number + 1, said=said)
+        if len(one.sheets) > 1
+        else said
+    )
 
 
 def kept_lines(sheet: SheetCut, units: Units) -> list[str]:
@@ -308,15 +365,24 @@ def kept_lines(sheet: SheetCut, units: Units) -> list[str]:
     found = []
     for count, length, width in sheet.kept:
         size = tr("{length} × {width}").format(
-            length=show_length(length, units, pretty=True), width=show_length(width, units, pretty=True)
+            length=show_length(length, units, pretty=True),
+            width=show_length(width, units, pretty=True),
         )
         found.append(
-            tr("Keep {count} of {size}").format(count=count, size=size) if count > 1 else tr("Keep {size}").format(size=size)
+            tr("Keep {count} of {size}").format(count=count, size=size)
+            if count > 1
+            else tr("Keep {size}").format(size=size)
         )
     return found
 
 
 def facts(one: MetalSummary) -> str:
     """Weights and cost of a lot."""
-    said = tr("{blanks:.1f} kg of blanks from {sheets:.1f} kg").format(blanks=one.lot.weight, sheets=one.sheet_mass)
-    return said if one.cost is None else tr("{said}, {cost:.2f} in metal").format(said=said, cost=one.cost)
+    said = tr("{blanks:.1f} kg of blanks from {sheets:.1f} kg").format(
+        blanks=one.lot.weight, sheets=one.sheet_mass
+    )
+    return (
+        said
+        if one.cost is None
+        else tr("{said}, {cost:.2f} in metal").format(said=said, cost=one.cost)
+    )

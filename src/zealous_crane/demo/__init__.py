@@ -38,7 +38,8 @@ SEASON = resources.files(__package__) / "season.json"
 
 
 def demo_work(name: str = "syrup-tray", *, resolved: bool = True) -> Work:
-    """The demonstration of that file name, with its fits set; or as it is written, which is there at once."""
+    """The demonstration of that file name, with its fits set; or as it is written, which is there
+    at once."""
     data = json.loads((resources.files(__package__) / f"{name}.json").read_text(encoding="utf-8"))
     if "parts" in data:
         work = Work.model_validate(data)

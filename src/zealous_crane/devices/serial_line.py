@@ -91,7 +91,8 @@ AGAIN = 1.0
 
 
 class Port:
-    """One device. A line that breaks, because somebody pulled its plug, is tried again until it is there.
+    """One device. A line that breaks, because somebody pulled its plug, is tried again until it is
+    there.
 
     Args:
         name: of the serial line: ``/dev/ttyUSB0``, or that of a stand-in.
@@ -102,12 +103,19 @@ class Port:
         DeviceError: it cannot be opened.
     """
 
-    def __init__(self, name: str, told: Callable[[DeviceMessage], None], said: Callable[[str], None] = lambda _: None) -> None:
+    def __init__(
+        self,
+        name: str,
+        told: Callable[[DeviceMessage], None],
+        said: Callable[[str], None] = lambda _: None,
+    ) -> None:
         self.name, self._told, self._said = name, told, said
         try:
             self._line: serial.Serial | None = self._opened()
         except (serial.SerialException, OSError, ValueError) as error:
-            raise DeviceError(tr("{name} cannot be opened: {error}").format(name=name, error=error)) from None
+            raise DeviceError(
+                tr("{name} cannot be opened: {error}").format(name=name, error=error)
+            ) from None
         self._closing = threading.Event()
         self._thread = threading.Thread(target=self._run, name=f"device {name}", daemon=True)
         self._thread.start()
@@ -138,7 +146,9 @@ class Port:
         try:
             standing.write(line.encode())
         except (serial.SerialException, OSError) as error:
-            raise DeviceError(tr("{name} does not take it: {error}").format(name=self.name, error=error)) from None
+            raise DeviceError(
+                tr("{name} does not take it: {error}").format(name=self.name, error=error)
+            ) from None
 
     def close(self) -> None:
         """Stop listening and let go of the line."""

@@ -1,4 +1,5 @@
-"""Stand-ins: an instrument and a back gauge at the other end of a pseudo-terminal, for trying and for tests."""
+"""Stand-ins: an instrument and a back gauge at the other end of a pseudo-terminal, for trying and
+for tests."""
 
 from __future__ import annotations
 

@@ -1,1 +1,2 @@
-"""The flat: development of a job into panels, bend lines, notches and reliefs, and how it folds up."""
+"""The flat: development of a job into panels, bend lines, notches and reliefs, and how it folds
+up."""

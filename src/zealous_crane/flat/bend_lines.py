@@ -30,7 +30,8 @@ class Uncut:
 
     Attributes:
         panels: base first, as those of its blank.
-        folds: as those of its blank, each as long as the metal that is there before the corners are cut.
+        folds: as those of its blank, each as long as the metal that is there before the corners are
+            cut.
         size: length (x) and width (y) of the sheared rectangle, mm.
         thickness: of the sheet, mm.
     """
@@ -53,7 +54,8 @@ _kept: RecentCache[Uncut] = RecentCache(KEPT)
 
 
 def uncut(job: Job) -> Uncut:
-    """A part before any corner is cut, without what takes most of the time of :func:`develop`; once for jobs of one flat.
+    """A part before any corner is cut, without what takes most of the time of :func:`develop`; once
+    for jobs of one flat.
 
     Raises:
         DevelopmentError: as :func:`develop`, where it shows before anything is cut.
@@ -105,21 +107,26 @@ class HalfMark:
         """Why it is so, in a sentence."""
         text = (
             tr(
-                "{setting} stands where {expected} would be scribed for a fold on the line: by “{school}” a bend takes {taken} of it."
+                "{setting} stands where {expected} would be scribed for a fold on the line: by "
+                "“{school}” a bend takes {taken} of it."
             )
             if self.setting < self.expected
             else tr(
-                "{setting} stands where {expected} would be scribed for a fold on the line: by “{school}” a bend adds {taken} to it."
+                "{setting} stands where {expected} would be scribed for a fold on the line: by "
+                "“{school}” a bend adds {taken} to it."
             )
         )
         return text.format(
-            setting=shown(self.setting, units), expected=shown(self.expected, units), school=self.school,
+            setting=shown(self.setting, units),
+            expected=shown(self.expected, units),
+            school=self.school,
             taken=show_length(abs(self.setting - self.expected), units.fine),
-        )  # fmt: skip
+        )
 
 
 def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfMark, ...]:
-    """The scribe settings of a blank that lie beside a round figure because its school makes bends of some length.
+    """The scribe settings of a blank that lie beside a round figure because its school makes bends
+    of some length.
 
     Args:
         blank: the flat of the job.
@@ -129,7 +136,9 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
     if isinstance(blank.school, OnTheLine) or job.part.drawing() is not None:
         return ()
     try:
-        plain = uncut(job.model_copy(update={"school": OnTheLine(), "radius": None, "radius_at": {}}))
+        plain = uncut(
+            job.model_copy(update={"school": OnTheLine(), "radius": None, "radius_at": {}})
+        )
     except DevelopmentError:
         return ()
     if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:
@@ -145,7 +154,10 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
         at = float(other.start[axis])
         then = at if edge == names[0] else plain.size[axis] - at
         setting = next((s for s in settings if abs(s - now) < SAME), None)
-        beside = nearest_tick(now, job.units) != nearest_tick(then, job.units) and abs(now - then) < FARTHEST
+        beside = (
+            nearest_tick(now, job.units) != nearest_tick(then, job.units)
+            and abs(now - then) < FARTHEST
+        )
         odd = beside and abs(then - round(then / tick) * tick) < SAME
         if setting is not None and odd and abs(now - round(now / tick) * tick) >= SAME:
             found.setdefault(setting, HalfMark(setting, then, blank.school.label))

@@ -89,7 +89,8 @@ class Blank:
 
     @cached_property
     def openings(self) -> tuple[ClosedPath, ...]:
-        """What is cut out within the outline while the sheet is flat: every hole, those that overlap as one."""
+        """What is cut out within the outline while the sheet is flat: every hole, those that
+        overlap as one."""
         return joined_paths([hole.path for hole in self.holes if not hole.after_bending])
 
     @cached_property
@@ -100,7 +101,9 @@ class Blank:
     @cached_property
     def area(self) -> float:
         """Area of the finished flat, mm²."""
-        return self.outline.area - sum(abs(path.area) for path in (*self.openings, *self.openings_later))
+        return self.outline.area - sum(
+            abs(path.area) for path in (*self.openings, *self.openings_later)
+        )
 
     @cached_property
     def waste(self) -> float:
@@ -109,21 +112,28 @@ class Blank:
 
     @cached_property
     def on_one_line(self) -> tuple[tuple[int, ...], ...]:
-        """For every fold, the indices of all folds on its line that turn the same way by the same angle and bend, itself included."""
+        """For every fold, the indices of all folds on its line that turn the same way by the same
+        angle and bend, itself included."""
 
         def alike(one: Fold, other: Fold) -> bool:
-            same = other.bend == one.bend and other.angle == one.angle and other.made_by is one.made_by
+            same = (
+                other.bend == one.bend and other.angle == one.angle and other.made_by is one.made_by
+            )
             return (
                 same
                 and float(other.outward @ one.outward) > 1 - 1e-9
                 and abs(float((other.start - one.start) @ one.outward)) < IN_LINE
             )
 
-        return tuple(tuple(i for i, other in enumerate(self.folds) if alike(one, other)) for one in self.folds)
+        return tuple(
+            tuple(i for i, other in enumerate(self.folds) if alike(one, other))
+            for one in self.folds
+        )
 
     @cached_property
     def pliable(self) -> frozenset[int]:
-        """Indices of panels that give way while their neighbours are folded, and are creased by hand in between: ears."""
+        """Indices of panels that give way while their neighbours are folded, and are creased by
+        hand in between: ears."""
         if not self.creases:
             return frozenset()
         return frozenset(f.child for f in self.folds if f.made_by is MadeBy.HAND)
@@ -132,16 +142,21 @@ class Blank:
     def lying(self) -> frozenset[tuple[int, int]]:
         """Which panel is made to lie against which: a tab against its wall."""
         tabs = [(a, tab.lies_on) for a, tab in enumerate(self.panels) if tab.lies_on]
-        return frozenset((a, b) for a, name in tabs for b, wall in enumerate(self.panels) if wall.name == name)
+        return frozenset(
+            (a, b) for a, name in tabs for b, wall in enumerate(self.panels) if wall.name == name
+        )
 
     @cached_property
     def tucked(self) -> frozenset[tuple[int, int]]:
-        """Which tab is tucked under which hem: that of the wall it lies against, where the hem turns to the tab's own side of it."""
+        """Which tab is tucked under which hem: that of the wall it lies against, where the hem
+        turns to the tab's own side of it."""
         return frozenset(
             (tab, f.child)
             for tab, wall in self.lying
             for f in self.folds
-            if f.parent == wall and f.made_by is MadeBy.HEM and self._beside(tab, wall) == (f.angle > 0)
+            if f.parent == wall
+            and f.made_by is MadeBy.HEM
+            and self._beside(tab, wall) == (f.angle > 0)
         )
 
     def _beside(self, panel: int, wall: int) -> bool:
@@ -157,9 +172,11 @@ class Blank:
 
     @cached_property
     def rigid(self) -> tuple[tuple[Array, ...], ...]:
-        """For every panel, the convex pieces (k, 2) of it that keep their shape while the part is folded.
+        """For every panel, the convex pieces (k, 2) of it that keep their shape while the part is
+        folded.
 
-        All of it, but for folded corners: the ears give way, and so do the ends of the walls beside them, twice (r + T) far.
+        All of it, but for folded corners: the ears give way, and so do the ends of the walls beside
+        them, twice (r + T) far.
         """
         if not self.pliable:
             return tuple(panel.pieces for panel in self.panels)
@@ -179,15 +196,20 @@ class Blank:
 
     @cached_property
     def near_line(self) -> tuple[tuple[int, ...], ...]:
-        """For every fold, the indices of those so near its line that one stroke makes them all, itself included.
+        """For every fold, the indices of those so near its line that one stroke makes them all,
+        itself included.
 
-        Folds bent alike, at most ``NEARLY`` thicknesses off the line and side by side along it: a tab beside the wall it will
-        lie on. What lifts one lifts the other. Common practice, no source.
+        Folds bent alike, at most ``NEARLY`` thicknesses off the line and side by side along it: a
+        tab beside the wall it will lie on. What lifts one lifts the other. Common practice, no
+        source.
         """
 
         if not self.folds:
             return ()
-        starts, ends = np.array([f.start for f in self.folds]), np.array([f.end for f in self.folds])
+        starts, ends = (
+            np.array([f.start for f in self.folds]),
+            np.array([f.end for f in self.folds]),
+        )
         outward = np.array([f.outward for f in self.folds])
         length = np.array([f.length for f in self.folds])
         kinds = [(f.angle, f.made_by) for f in self.folds]
@@ -195,14 +217,19 @@ class Blank:
         for i, kind in enumerate(kinds):
             away, along = starts - starts[i], (ends[i] - starts[i]) / length[i]
             first, last = away @ along, (ends - starts[i]) @ along
-            beside = (np.maximum(first, last) < self.thickness) | (np.minimum(first, last) > length[i] - self.thickness)
-            level = (outward @ outward[i] >= 1 - 1e-9) & (np.abs(away @ outward[i]) <= NEARLY * self.thickness)
+            beside = (np.maximum(first, last) < self.thickness) | (
+                np.minimum(first, last) > length[i] - self.thickness
+            )
+            level = (outward @ outward[i] >= 1 - 1e-9) & (
+                np.abs(away @ outward[i]) <= NEARLY * self.thickness
+            )
             near = {k for k in np.flatnonzero(beside & level).tolist() if kinds[k] == kind}
             found.append(tuple(sorted(near | {i} | set(self.on_one_line[i]))))
         return tuple(found)
 
     def reached(self, start: Iterable[int], over: Iterable[int]) -> frozenset[int]:
-        """Indices of the panels that are reached from some panels over some folds, those panels with them."""
+        """Indices of the panels that are reached from some panels over some folds, those panels
+        with them."""
         group, left = set(start), [self.folds[i] for i in over]
         grew = True
         while grew:

@@ -21,10 +21,12 @@ from .features import Finding, Fold, Hole
 from .ring import polygons
 
 HOLE_CLEAR, SLOT_CLEAR = 2.0, 2.5
-"""Thicknesses a hole's and a slot's edge keep from the bend's tangent line. Common practice, no source."""
+"""Thicknesses a hole's and a slot's edge keep from the bend's tangent line. Common practice, no
+source."""
 
 LARGE_CLEAR = 1 / 16
-"""Of an opening's size along a bend: what is left between the two, or the strip bows. Common practice, from memory."""
+"""Of an opening's size along a bend: what is left between the two, or the strip bows. Common
+practice, from memory."""
 
 HEM_LEAST = 4.0
 """Thicknesses; a hem caught shorter leaves the raw edge proud. Common practice, no source."""
@@ -36,8 +38,8 @@ LEAST_HOLE = 1.0
 """Thicknesses below which a hole breaks its punch. Common practice, no source."""
 
 HOLE_EDGE, HOLE_HOLE = 1.5, 2.0
-"""Thicknesses of metal to leave between a hole and an edge, and between two holes, when they are punched. Common practice, no
-source."""
+"""Thicknesses of metal to leave between a hole and an edge, and between two holes, when they are
+punched. Common practice, no source."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -65,7 +67,12 @@ class FlatCheck:
 
 
 def _findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding, ...]:
-    said = [*_school(job, blank), *_metal(job, blank), *_shared(blank, strips), *_reliefs(job, blank)]
+    said = [
+        *_school(job, blank),
+        *_metal(job, blank),
+        *_shared(blank, strips),
+        *_reliefs(job, blank),
+    ]
     said += [*_hems(job, blank), *_holes(job, blank), *_punched(job, blank), *crossings(blank)]
     kept: list[Finding] = []
     for finding in said:
@@ -78,7 +85,9 @@ def _school(job: Job, blank: Blank) -> list[Finding]:
     found: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is MadeBy.BRAKE:
-            doubt = job.chosen_school.doubt(fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.units)
+            doubt = job.chosen_school.doubt(
+                fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.units
+            )
             if doubt:
                 found.append(Finding(doubt, None, "school"))
     return found
@@ -92,7 +101,8 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
             return [
                 Finding(
                     tr(
-                        "{name} may crack folded at {radius} inside radius; about {least} is safe across the grain, "
+                        "{name} may crack folded at {radius} inside radius; about {least} is safe "
+                        "across the grain, "
                         "{least_radius_along} along it."
                     ).format(
                         name=sheet.metal.name,
@@ -122,15 +132,29 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
     for i, j in pairs:
         both = shapes[i].intersection(shapes[j]).intersection(outline)
         if both.area > 1e-4:
-            found.append(Finding(
-                tr("The folds of {name} and {name_2} share metal where they meet and will bunch or tear. "
-"Choose a round or a square relief.").format(name=the(folds[j].name), name_2=the(folds[i].name)), np.array(both.centroid.coords[0]), "relief",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr(
+                        "The folds of {name} and {name_2} share metal where they meet and will "
+                        "bunch or tear. "
+                        "Choose a round or a square relief."
+                    ).format(name=the(folds[j].name), name_2=the(folds[i].name)),
+                    np.array(both.centroid.coords[0]),
+                    "relief",
+                )
+            )
     if len(found) > 1:
-        return [Finding(
-            tr("With no relief large enough, folds share metal at their corners and will bunch or tear. Choose a"
-" round or a square relief."), found[0].where, "relief",
-        )]  # fmt: skip
+        return [
+            Finding(
+                tr(
+                    "With no relief large enough, folds share metal at their corners and will "
+                    "bunch or tear. Choose a"
+                    " round or a square relief."
+                ),
+                found[0].where,
+                "relief",
+            )
+        ]
     return found
 
 
@@ -138,11 +162,20 @@ def _reliefs(job: Job, blank: Blank) -> list[Finding]:
     found: list[Finding] = []
     for relief in blank.reliefs:
         if relief.shape != "slot" and relief.size < relief.least - 1e-6:
-            found.append(Finding(
-                tr("The relief of {size} is smaller than the rule's {least} (r + T past both tangent lines): the "
-"corner may tear.").format(size=show_length(relief.size, job.units), least=show_length(relief.least, job.units)),
-                relief.centre, "relief",
-            ))  # fmt: skip
+            found.append(
+                Finding(
+                    tr(
+                        "The relief of {size} is smaller than the rule's {least} (r + T past both "
+                        "tangent lines): the "
+                        "corner may tear."
+                    ).format(
+                        size=show_length(relief.size, job.units),
+                        least=show_length(relief.least, job.units),
+                    ),
+                    relief.centre,
+                    "relief",
+                )
+            )
     return found[:1]
 
 
@@ -153,13 +186,18 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         if fold.made_by is not MadeBy.HEM:
             continue
         ring = blank.panels[fold.child].polygon
-        length = float(((ring - fold.start) @ fold.outward).max()) - fold.bend.allowance / 2 + fold.bend.inside_setback
+        length = (
+            float(((ring - fold.start) @ fold.outward).max())
+            - fold.bend.allowance / 2
+            + fold.bend.inside_setback
+        )
         where = (fold.start + fold.end) / 2
         if length < HEM_LEAST * t:
             found.append(
                 Finding(
                     tr(
-                        "{name} is caught short: {length} is less than four thicknesses, {length_2}, and its raw edge"
+                        "{name} is caught short: {length} is less than four thicknesses, "
+                        "{length_2}, and its raw edge"
                         " will stand proud."
                     ).format(
                         name=the_first(fold.name),
@@ -170,13 +208,30 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
                     "hem",
                 )
             )
-        if t > max(HEM_THICKEST, blank.sheet.metal.gauge.thickness(16)) + 1e-6 and fold.bend.radius < t / 2:
-            found.append(Finding(
-                tr("Metal of {t} is too thick to hem flat; about {HEM_THICKEST} is the most. Take an open hem or a "
-"rolled edge.").format(t=show_length(t, job.units), HEM_THICKEST=show_length(HEM_THICKEST, job.units)), where, "hem",
-            ))  # fmt: skip
-        if t < blank.sheet.metal.gauge.thickness(28) + 0.01 and not any(f.parent == fold.child for f in blank.folds):
-            found.append(Finding(tr("Metal of about 28 gauge and thinner wants a double hem."), where, "hem"))
+        if (
+            t > max(HEM_THICKEST, blank.sheet.metal.gauge.thickness(16)) + 1e-6
+            and fold.bend.radius < t / 2
+        ):
+            found.append(
+                Finding(
+                    tr(
+                        "Metal of {t} is too thick to hem flat; about {HEM_THICKEST} is the most. "
+                        "Take an open hem or a "
+                        "rolled edge."
+                    ).format(
+                        t=show_length(t, job.units),
+                        HEM_THICKEST=show_length(HEM_THICKEST, job.units),
+                    ),
+                    where,
+                    "hem",
+                )
+            )
+        if t < blank.sheet.metal.gauge.thickness(28) + 0.01 and not any(
+            f.parent == fold.child for f in blank.folds
+        ):
+            found.append(
+                Finding(tr("Metal of about 28 gauge and thinner wants a double hem."), where, "hem")
+            )
     return found
 
 
@@ -190,12 +245,20 @@ def _holes(job: Job, blank: Blank) -> list[Finding]:
         round_ = hole.kind == "round"
         clear = (HOLE_CLEAR if round_ else SLOT_CLEAR) * t
         for fold in blank.folds:
-            away = shape.distance(shapely.LineString([fold.start, fold.end])) - fold.bend.allowance / 2
-            along = float(np.ptp(hole.path.flattened() @ np.array([-fold.outward[1], fold.outward[0]])))
+            away = (
+                shape.distance(shapely.LineString([fold.start, fold.end])) - fold.bend.allowance / 2
+            )
+            along = float(
+                np.ptp(hole.path.flattened() @ np.array([-fold.outward[1], fold.outward[0]]))
+            )
             if clear - 1e-9 <= away < along * LARGE_CLEAR:
                 found.append(_narrow(job, hole, fold, away, along))
             elif away < clear - 1e-9:
-                found.append(_near(job, hole.name, hole.centre, fold, away, clear, "2" if round_ else "2 1/2"))
+                found.append(
+                    _near(
+                        job, hole.name, hole.centre, fold, away, clear, "2" if round_ else "2 1/2"
+                    )
+                )
     return found
 
 
@@ -217,12 +280,15 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
                 if apart <= 0:
                     continue  # One opening, cut in one go.
                 text = tr(
-                    "{name} and {name_2} leave {apart} between them; punched nearer than 2 thicknesses, {length}, they pull each "
+                    "{name} and {name_2} leave {apart} between them; punched nearer than 2 "
+                    "thicknesses, {length}, they pull each "
                     "other out of shape."
                 ).format(
-                    name=the_first(hole.name), name_2=the(holes[k].name), apart=show_length(apart, job.units),
+                    name=the_first(hole.name),
+                    name_2=the(holes[k].name),
+                    apart=show_length(apart, job.units),
                     length=show_length(least, job.units),
-                )  # fmt: skip
+                )
                 found.append(Finding(text, hole.centre, "hole"))
         if len(found) > MOST_SAID:
             break
@@ -243,27 +309,38 @@ def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterat
     small = min(high - low, right - left)
     name = the_first(hole.name)
     if small < LEAST_HOLE * t - 1e-9:
-        text = tr("{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.").format(
-            name=name, small=show_length(small, job.units)
-        )
+        text = tr(
+            "{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break."
+        ).format(name=name, small=show_length(small, job.units))
         yield Finding(text, hole.centre, "hole")
     left_over = edge.distance(shape)
     if left_over < HOLE_EDGE * t - 1e-9:
-        text = tr("{name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when it is punched.").format(
-            name=name, edge=show_length(left_over, job.units), length=show_length(HOLE_EDGE * t, job.units)
+        text = tr(
+            "{name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when "
+            "it is punched."
+        ).format(
+            name=name,
+            edge=show_length(left_over, job.units),
+            length=show_length(HOLE_EDGE * t, job.units),
         )
         yield Finding(text, hole.centre, "hole")
     from_centre = edge.distance(shapely.Point(hole.centre))
     if from_centre < hole.edge - 1e-6:
         text = tr(
-            "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. Make the tab longer or the rivet smaller."
-        ).format(name=name, from_centre=show_length(from_centre, job.units), edge=show_length(hole.edge, job.units))
+            "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. "
+            "Make the tab longer or the rivet smaller."
+        ).format(
+            name=name,
+            from_centre=show_length(from_centre, job.units),
+            edge=show_length(hole.edge, job.units),
+        )
         yield Finding(text, hole.centre, "hole")
 
 
 def _narrow(job: Job, hole: Hole, fold: Fold, away: float, along: float) -> Finding:
     text = tr(
-        "{name} leaves {away} to the bend of {fold} over {along} of its length; a strip narrower than a sixteenth of the opening, "
+        "{name} leaves {away} to the bend of {fold} over {along} of its length; a strip narrower "
+        "than a sixteenth of the opening, "
         "{clear}, bows when it is bent. Move it, or cut it after bending."
     ).format(
         name=the_first(hole.name),
@@ -279,14 +356,17 @@ MOST_SAID = 40
 """Warnings of one kind after which it is plain that there are many."""
 
 
-def _near(job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str) -> Finding:
+def _near(  # noqa: PLR0913
+    job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str
+) -> Finding:
     if away <= 0:
-        says = tr("{name} lies on the fold of {fold} and will be torn. Move it, or cut it after bending.").format(
-            name=the_first(name), fold=the(fold.name)
-        )
+        says = tr(
+            "{name} lies on the fold of {fold} and will be torn. Move it, or cut it after bending."
+        ).format(name=the_first(name), fold=the(fold.name))
     else:
         says = tr(
-            "{name} is {away} from the bend of {fold}; nearer than {times} thicknesses, {clear}, it is pulled out of "
+            "{name} is {away} from the bend of {fold}; nearer than {times} thicknesses, {clear}, "
+            "it is pulled out of "
             "shape. Move it, or cut it after bending."
         ).format(
             name=the_first(name),

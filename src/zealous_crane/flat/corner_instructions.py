@@ -1,7 +1,9 @@
-"""Corner cuts as a hand says them: what is scribed from which edges, what is punched, what is cut; equal corners said once.
+"""Corner cuts as a hand says them: what is scribed from which edges, what is punched, what is cut;
+equal corners said once.
 
-A corner is looked at from the corner of the sheared rectangle: u from its left or right edge, v from its front or back edge. Corners
-whose cuts are the same from there, mirrored or not, are alike. Common practice, no source.
+A corner is looked at from the corner of the sheared rectangle: u from its left or right edge, v
+from its front or back edge. Corners whose cuts are the same from there, mirrored or not, are alike.
+Common practice, no source.
 """
 
 from __future__ import annotations
@@ -27,7 +29,8 @@ MOST_LINES = 3
 """Settings from one edge beyond which a corner is no recipe any more: it is cut to its points."""
 
 PLAIN = 0.3
-"""Degrees off a multiple of 5° within which a slanted cut is one a hand sets; others are cut from point to point."""
+"""Degrees off a multiple of 5° within which a slanted cut is one a hand sets; others are cut from
+point to point."""
 
 
 @dataclass(frozen=True)
@@ -76,16 +79,22 @@ class CornerRecipe:
     def fits(self) -> bool:
         """True when it can be said in a few settings; else its points are told one by one."""
         lines = max(len(self.from_ends), len(self.from_sides))
-        return len(self.path) > 1 and lines <= MOST_LINES and all(abs(a - round(a / 5) * 5) < PLAIN for a in self._slants)
+        return (
+            len(self.path) > 1
+            and lines <= MOST_LINES
+            and all(abs(a - round(a / 5) * 5) < PLAIN for a in self._slants)
+        )
 
     @property
     def pointed(self) -> bool:
-        """True when it is no few settings, but the same at several corners: its points are told once, as each corner sees them."""
+        """True when it is no few settings, but the same at several corners: its points are told
+        once, as each corner sees them."""
         return not self.fits and len(self.members) > 1
 
     @property
     def square(self) -> float | None:
-        """The longer side (mm) of a corner cut out along two lines at right angles; None for any other cut."""
+        """The longer side (mm) of a corner cut out along two lines at right angles; None for any
+        other cut."""
         if len(self.path) != 3 or self._slants:
             return None
         return max(*self.from_ends, *self.from_sides)
@@ -93,11 +102,14 @@ class CornerRecipe:
     @property
     def _slants(self) -> tuple[float, ...]:
         """Degrees off the nearer edge of every cut that runs askew."""
-        turns = [(abs(u1 - u0), abs(v1 - v0)) for (u0, v0), (u1, v1) in itertools.pairwise(self.path)]
+        turns = [
+            (abs(u1 - u0), abs(v1 - v0)) for (u0, v0), (u1, v1) in itertools.pairwise(self.path)
+        ]
         return tuple(math.degrees(math.atan2(min(t), max(t))) for t in turns if min(t) > SAME)
 
     def says(self, units: Units, striking: Striking = NEAREST) -> str:
-        """The recipe in a sentence or two; a corner is always struck from its own two edges, whatever the datum of the rest."""
+        """The recipe in a sentence or two; a corner is always struck from its own two edges,
+        whatever the datum of the rest."""
         if self.pointed:
             steps = [self._points(units), *self._punched(units)]
         else:
@@ -106,33 +118,50 @@ class CornerRecipe:
         if len(self.members) == 1:
             name = self.members[0]
             return tr("{name}: {steps}.").format(name=name[:1].upper() + name[1:], steps=text)
-        return tr("{count} corners alike: {steps}.").format(count=_number(len(self.members)), steps=text)
+        return tr("{count} corners alike: {steps}.").format(
+            count=_number(len(self.members)), steps=text
+        )
 
     def _points(self, units: Units) -> str:
-        """From point to point, each by its number in the picture: so far from the left or right edge, and from the front or back."""
-        told = [f"{k} ({shown(u, units)}, {shown(v, units)})" for k, (u, v) in enumerate(self.path, start=1)]
-        return tr("from point to point, so far from the left or right edge and from the front or back: {points}").format(
-            points="; ".join(told)
-        )
+        """From point to point, each by its number in the picture: so far from the left or right
+        edge, and from the front or back."""
+        told = [
+            f"{k} ({shown(u, units)}, {shown(v, units)})"
+            for k, (u, v) in enumerate(self.path, start=1)
+        ]
+        return tr(
+            "from point to point, so far from the left or right edge and from the front or back: "
+            "{points}"
+        ).format(points="; ".join(told))
 
     def _scribed(self, units: Units, striking: Striking) -> str:
         ends, sides = _listed(self.from_ends, units), _listed(self.from_sides, units)
         if striking.datum is not None:
-            # The lines are struck from the datum; at the corner they are found by how far they lie from its own edges.
-            return tr("its lines lie {ends} from the end and {sides} from the side").format(ends=ends, sides=sides)
+            # The lines are struck from the datum; at the corner they are found by how far they lie
+            # from its own edges.
+            return tr("its lines lie {ends} from the end and {sides} from the side").format(
+                ends=ends, sides=sides
+            )
         if ends == sides:
             return tr("scribe {lines} from both edges").format(lines=ends)
-        return tr("scribe {ends} from the left or right edge and {sides} from the front or back").format(ends=ends, sides=sides)
+        return tr(
+            "scribe {ends} from the left or right edge and {sides} from the front or back"
+        ).format(ends=ends, sides=sides)
 
     def _punched(self, units: Units) -> list[str]:
         found = []
         for relief in self.punched:
-            hole = {"round": tr("punch {size} {where}"), "square": tr("cut a square of {size} {where}")}.get(
-                relief.shape, tr("cut a slot {size} wide {where}")
-            )
+            hole = {
+                "round": tr("punch {size} {where}"),
+                "square": tr("cut a square of {size} {where}"),
+            }.get(relief.shape, tr("cut a slot {size} wide {where}"))
             u, v = shown(relief.u, units), shown(relief.v, units)
             where = tr("where the {u} lines cross") if u == v else tr("where {u} and {v} cross")
-            found.append(hole.format(size=show_length(relief.size, units, pretty=True), where=where.format(u=u, v=v)))
+            found.append(
+                hole.format(
+                    size=show_length(relief.size, units, pretty=True), where=where.format(u=u, v=v)
+                )
+            )
         return found
 
     def _cut(self, units: Units) -> str:
@@ -144,18 +173,30 @@ class CornerRecipe:
                 angle = show_angle(math.degrees(math.atan2(min(du, dv), max(du, dv))))
                 slanted.append(
                     tr("{angle} across, from {first} to {second}").format(
-                        angle=angle, first=_crossing((u0, v0), units), second=_crossing((u1, v1), units)
+                        angle=angle,
+                        first=_crossing((u0, v0), units),
+                        second=_crossing((u1, v1), units),
                     )
                 )
-        end = tr("cut along the lines to the hole") if self.punched else tr("cut along the lines to where they cross")
-        return "; ".join([*(tr("cut {slanted}").format(slanted=cut) for cut in slanted), end if self._straight else ""]).rstrip(
-            "; "
+        end = (
+            tr("cut along the lines to the hole")
+            if self.punched
+            else tr("cut along the lines to where they cross")
         )
+        return "; ".join(
+            [
+                *(tr("cut {slanted}").format(slanted=cut) for cut in slanted),
+                end if self._straight else "",
+            ]
+        ).rstrip("; ")
 
     @property
     def _straight(self) -> bool:
         """True when some of it is cut along a scribed line."""
-        return any(min(abs(u1 - u0), abs(v1 - v0)) <= SAME for (u0, v0), (u1, v1) in itertools.pairwise(self.path))
+        return any(
+            min(abs(u1 - u0), abs(v1 - v0)) <= SAME
+            for (u0, v0), (u1, v1) in itertools.pairwise(self.path)
+        )
 
     def record(self) -> dict[str, object]:
         """As JSON, lengths mm."""
@@ -165,12 +206,15 @@ class CornerRecipe:
             "by_points": self.pointed,
             "from_ends": list(self.from_ends),
             "from_sides": list(self.from_sides),
-            "reliefs": [{"u": r.u, "v": r.v, "size": r.size, "shape": r.shape} for r in self.punched],
+            "reliefs": [
+                {"u": r.u, "v": r.v, "size": r.size, "shape": r.shape} for r in self.punched
+            ],
         }
 
 
 def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
-    """The corners of a blank that are cut out of its rectangle's own corners, alike ones together; those with the most first."""
+    """The corners of a blank that are cut out of its rectangle's own corners, alike ones together;
+    those with the most first."""
     found: list[CornerRecipe] = []
     for number, notch in enumerate(blank.notches):
         recipe = _recipe(blank, notch, number)
@@ -181,15 +225,25 @@ def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
             found.append(recipe)
         else:
             other = found[alike]
-            found[alike] = replace(other, members=(*other.members, *recipe.members), notches=(*other.notches, *recipe.notches))
+            found[alike] = replace(
+                other,
+                members=(*other.members, *recipe.members),
+                notches=(*other.notches, *recipe.notches),
+            )
     return tuple(sorted(found, key=lambda recipe: -len(recipe.members)))
 
 
 def _recipe(blank: Blank, notch: Notch, number: int) -> CornerRecipe | None:
-    """A notch as its corner of the rectangle sees it; None when it lies at none, or at more than one."""
+    """A notch as its corner of the rectangle sees it; None when it lies at none, or at more than
+    one."""
     points: list[Point] = notch.waste.points.tolist()
     length, width = blank.size
-    corners = [(x, y) for x in (0.0, length) for y in (0.0, width) if any(math.hypot(u - x, v - y) < SAME for u, v in points)]
+    corners = [
+        (x, y)
+        for x in (0.0, length)
+        for y in (0.0, width)
+        if any(math.hypot(u - x, v - y) < SAME for u, v in points)
+    ]
     if len(corners) != 1:
         return None
     x, y = corners[0]
@@ -206,9 +260,11 @@ def _recipe(blank: Blank, notch: Notch, number: int) -> CornerRecipe | None:
     return None if path is None else CornerRecipe((notch.name,), (number,), path, punched)
 
 
-def _round(ring: list[Point], reliefs: list[tuple[float, float, float]]) -> tuple[Point, ...] | None:
-    """All corners of a cut from edge to edge; of those on the rim of a relief where the cut comes to it and where it leaves it. None
-    when it is no such way."""
+def _round(
+    ring: list[Point], reliefs: list[tuple[float, float, float]]
+) -> tuple[Point, ...] | None:
+    """All corners of a cut from edge to edge; of those on the rim of a relief where the cut comes
+    to it and where it leaves it. None when it is no such way."""
 
     def on_rim(point: Point) -> bool:
         return any(math.dist(point, (u, v)) < size * 0.75 for u, v, size in reliefs)
@@ -225,9 +281,11 @@ def _round(ring: list[Point], reliefs: list[tuple[float, float, float]]) -> tupl
 def _joined(
     sides: list[tuple[Point, Point]], reliefs: list[tuple[float, float, float]], thickness: float
 ) -> tuple[Point, ...] | None:
-    """The sides of a cut as one path from edge to edge, closed over its reliefs; None when they are no such path.
+    """The sides of a cut as one path from edge to edge, closed over its reliefs; None when they are
+    no such path.
 
-    Two sides that a relief keeps apart are drawn on to where they cross; over a nick shorter than the sheet is thick they are joined.
+    Two sides that a relief keeps apart are drawn on to where they cross; over a nick shorter than
+    the sheet is thick they are joined.
     """
     starts = [k for k, (p, _) in enumerate(sides) if min(p) < SAME]
     if len(starts) != 1:
@@ -238,11 +296,15 @@ def _joined(
         if math.dist(q, r) < SAME:
             path.append(q)
             continue
-        if math.dist(q, r) < thickness and not any(math.dist(q, (u, v)) < size for u, v, size in reliefs):
+        if math.dist(q, r) < thickness and not any(
+            math.dist(q, (u, v)) < size for u, v, size in reliefs
+        ):
             path += [q, r]
             continue
         cross = _crossed(p, q, r, s)
-        near = cross is not None and any(math.dist(cross, (u, v)) < 1.5 * size for u, v, size in reliefs)
+        near = cross is not None and any(
+            math.dist(cross, (u, v)) < 1.5 * size for u, v, size in reliefs
+        )
         if cross is None or not near:
             return None
         path.append(cross)
@@ -270,7 +332,9 @@ def _alike(one: CornerRecipe, other: CornerRecipe) -> bool:
     same = all(math.dist(a, b) < SAME for a, b in zip(one.path, other.path, strict=True))
     order = [sorted(r.punched, key=lambda p: (round(p.u, 2), round(p.v, 2))) for r in (one, other)]
     return same and all(
-        a.shape == b.shape and abs(a.size - b.size) < SAME and math.dist((a.u, a.v), (b.u, b.v)) < SAME
+        a.shape == b.shape
+        and abs(a.size - b.size) < SAME
+        and math.dist((a.u, a.v), (b.u, b.v)) < SAME
         for a, b in zip(*order, strict=True)
     )
 
@@ -286,7 +350,11 @@ def _different(values: object) -> tuple[float, ...]:
 
 def _listed(values: tuple[float, ...], units: Units) -> str:
     words = [shown(value, units) for value in values]
-    return words[0] if len(words) == 1 else tr("{first} and {last}").format(first=", ".join(words[:-1]), last=words[-1])
+    return (
+        words[0]
+        if len(words) == 1
+        else tr("{first} and {last}").format(first=", ".join(words[:-1]), last=words[-1])
+    )
 
 
 def _crossing(point: Point, units: Units) -> str:
@@ -337,7 +405,8 @@ class EdgeRecipe:
     hole_at: float = 0.0
 
     def says(self, units: Units, striking: Striking = NEAREST) -> str:
-        """The recipe in a sentence; places are counted from one end of the edge, that of the datum where there is one."""
+        """The recipe in a sentence; places are counted from one end of the edge, that of the datum
+        where there is one."""
         ends = ("left", "right") if self.edges[0] in ("front", "back") else ("front", "back")
         from_first = striking.datum is None or ends[0] in striking.datum
         end = EDGE_WORDS[ends[0] if from_first else ends[1]]
@@ -360,7 +429,9 @@ class EdgeRecipe:
                 what += tr(", {foot} wide at its foot").format(foot=shown(self.foot, units))
         if len(self.edges) == 1:
             said = tr("{edge} edge, at {places} from its {end} end: {what}.")
-            return said.format(edge=EDGE_WORDS[self.edges[0]].capitalize(), places=places, end=end, what=what)
+            return said.format(
+                edge=EDGE_WORDS[self.edges[0]].capitalize(), places=places, end=end, what=what
+            )
         said = tr("{edge} and {other} edge alike, at {places} from the {end} end: {what}.")
         first, second = (EDGE_WORDS[edge] for edge in self.edges)
         return said.format(edge=first.capitalize(), other=second, places=places, end=end, what=what)
@@ -368,9 +439,15 @@ class EdgeRecipe:
     def record(self) -> dict[str, object]:
         """As JSON, lengths mm, angles degrees."""
         return {
-            "edges": list(self.edges), "places": sorted(self.places), "mouth": self.mouth, "foot": self.foot, "depth": self.depth,
-            "angle": self.angle, "hole": self.hole, "hole_at": self.hole_at,
-        }  # fmt: skip
+            "edges": list(self.edges),
+            "places": sorted(self.places),
+            "mouth": self.mouth,
+            "foot": self.foot,
+            "depth": self.depth,
+            "angle": self.angle,
+            "hole": self.hole,
+            "hole_at": self.hole_at,
+        }
 
 
 def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
@@ -385,23 +462,34 @@ def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
             found.append(recipe)
         else:
             other = found[alike]
-            found[alike] = replace(other, notches=(*other.notches, *recipe.notches), places=(*other.places, *recipe.places))
+            found[alike] = replace(
+                other,
+                notches=(*other.notches, *recipe.notches),
+                places=(*other.places, *recipe.places),
+            )
     said: list[EdgeRecipe] = []
     for one in found:
         across = next((k for k, other in enumerate(said) if _opposite(one, other)), None)
         if across is None:
             said.append(one)
         else:
-            edges = sorted((*said[across].edges, *one.edges), key=[name for name, _, _ in EDGES].index)
-            said[across] = replace(said[across], edges=tuple(edges), notches=(*said[across].notches, *one.notches))
+            edges = sorted(
+                (*said[across].edges, *one.edges), key=[name for name, _, _ in EDGES].index
+            )
+            said[across] = replace(
+                said[across], edges=tuple(edges), notches=(*said[across].notches, *one.notches)
+            )
     return tuple(said)
 
 
 def _edge_recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
-    """A notch as its edge sees it; None when it lies at a corner, meets two edges, or is no V and no slit."""
+    """A notch as its edge sees it; None when it lies at a corner, meets two edges, or is no V and
+    no slit."""
     points, size = notch.waste.points, blank.size
     edges = [
-        (name, axis, at * size[axis]) for name, axis, at in EDGES if np.abs(points[:, axis] - at * size[axis]).min() < SAME
+        (name, axis, at * size[axis])
+        for name, axis, at in EDGES
+        if np.abs(points[:, axis] - at * size[axis]).min() < SAME
     ]
     if len(edges) != 1:
         return None
@@ -417,7 +505,10 @@ def _edge_recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:
         return None
     (mouth_a, _), (foot_a, deep_a) = first[0]
     (foot_b, deep_b), (mouth_b, _) = last[0]
-    angles = [math.degrees(math.atan2(abs(m - f), d)) for m, f, d in ((mouth_a, foot_a, deep_a), (mouth_b, foot_b, deep_b))]
+    angles = [
+        math.degrees(math.atan2(abs(m - f), d))
+        for m, f, d in ((mouth_a, foot_a, deep_a), (mouth_b, foot_b, deep_b))
+    ]
     rest = [point for side in sides if side not in (first[0], last[0]) for point in side]
     low, high = sorted((foot_a, foot_b))
     # Below both sides it may go straight on, no farther apart.

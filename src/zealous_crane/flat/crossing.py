@@ -1,4 +1,5 @@
-"""Whether the finished part runs through itself: panels that would lie in the same place once everything is bent."""
+"""Whether the finished part runs through itself: panels that would lie in the same place once
+everything is bent."""
 
 from __future__ import annotations
 
@@ -15,7 +16,8 @@ from .features import Finding
 from .folding import Pose
 
 SHARE = 0.25
-"""Part of a thickness two panels may run into each other before it is said: hems and tabs are meant to lie tight."""
+"""Part of a thickness two panels may run into each other before it is said: hems and tabs are meant
+to lie tight."""
 
 
 def cross(a: Array, b: Array) -> Array:
@@ -36,12 +38,20 @@ class _Prisms:
         thickness: mm.
     """
 
-    def __init__(self, pieces: list[tuple[int, Array]], poses: Sequence[Pose], thickness: float) -> None:
+    def __init__(
+        self, pieces: list[tuple[int, Array]], poses: Sequence[Pose], thickness: float
+    ) -> None:
         self.panels = [i for i, _ in pieces]
         counts = np.array([len(ring) for _, ring in pieces], dtype=np.intp)
         self._ends = np.cumsum(counts)
-        turns, shifts = np.array([poses[i].turn for i in self.panels]), np.array([poses[i].shift for i in self.panels])
-        rings, of = np.concatenate([ring for _, ring in pieces]), np.repeat(np.arange(len(pieces)), counts)
+        turns, shifts = (
+            np.array([poses[i].turn for i in self.panels]),
+            np.array([poses[i].shift for i in self.panels]),
+        )
+        rings, of = (
+            np.concatenate([ring for _, ring in pieces]),
+            np.repeat(np.arange(len(pieces)), counts),
+        )
         # All of them at once: a part has many, of a few corners each.
         self._low = np.einsum("nij,nj->ni", turns[of][:, :, :2], rings) + shifts[of]
         self._high = self._low + thickness * turns[of][:, :, 2]
@@ -65,14 +75,17 @@ def _sides(corners: Array) -> tuple[Array, Array]:
 
 
 def overlap_depth(one: Array, other: Array) -> float:
-    """How deep two convex prisms ((2k, 3) corners) run into each other along the best separating direction, mm; ≤ 0 when apart.
+    """How deep two convex prisms ((2k, 3) corners) run into each other along the best separating
+    direction, mm; ≤ 0 when apart.
 
     Separating axes: face normals of both and the cross products of their edges.
     """
     return _depth(one, other, _sides(one), _sides(other))
 
 
-def _depth(one: Array, other: Array, sides: tuple[Array, Array], others: tuple[Array, Array]) -> float:
+def _depth(
+    one: Array, other: Array, sides: tuple[Array, Array], others: tuple[Array, Array]
+) -> float:
     return _along(one, other, _axes(sides, others))
 
 
@@ -90,13 +103,16 @@ def _faces(sides: tuple[Array, Array]) -> Array:
 
 
 def separating_axes(one: Array, other: Array) -> Array:
-    """(n, 3) unit directions along which two convex prisms must be looked at: those that overlap on all of them meet."""
+    """(n, 3) unit directions along which two convex prisms must be looked at: those that overlap on
+    all of them meet."""
     return _axes(_sides(one), _sides(other))
 
 
 def _axes(sides: tuple[Array, Array], others: tuple[Array, Array]) -> Array:
     (e1, n1), (e2, n2) = sides, others
-    axes = np.concatenate([n1, n2, cross(np.repeat(e1, len(e2), axis=0), np.tile(e2, (len(e1), 1)))])
+    axes = np.concatenate(
+        [n1, n2, cross(np.repeat(e1, len(e2), axis=0), np.tile(e2, (len(e1), 1)))]
+    )
     size = np.sqrt(np.einsum("ij,ij->i", axes, axes))
     real = size > 1e-9 * max(1.0, float(size.max()))
     unit: Array = axes[real] / size[real, None]
@@ -108,7 +124,8 @@ def crossings(blank: Blank) -> list[Finding]:
     return [
         Finding(
             tr(
-                "Once everything is bent, {name} and {name_2} run through each other. Make one of them smaller, or cut their ends back."
+                "Once everything is bent, {name} and {name_2} run through each other. Make one of "
+                "them smaller, or cut their ends back."
             ).format(name=the(blank.panels[i].name), name_2=the(blank.panels[j].name)),
             blank.panels[j].polygon.mean(axis=0),
             "crossing",
@@ -118,22 +135,32 @@ def crossings(blank: Blank) -> list[Finding]:
 
 
 def crossing_panels(blank: Blank) -> list[tuple[int, int]]:
-    """Pairs of panels, by index, that run through each other in the finished part; ears of folded corners are pressed to fit and not
-    asked."""
+    """Pairs of panels, by index, that run through each other in the finished part; ears of folded
+    corners are pressed to fit and not asked."""
     t = blank.thickness
     by_hand = {f.child for f in blank.folds if f.made_by is MadeBy.HAND and f.bend.radius == 0.0}
-    pieces = [(i, piece) for i, panel in enumerate(blank.panels) if i not in by_hand for piece in panel.pieces]
+    pieces = [
+        (i, piece)
+        for i, panel in enumerate(blank.panels)
+        if i not in by_hand
+        for piece in panel.pieces
+    ]
     if len(pieces) < 2:
         return []
     prisms = _Prisms(pieces, blank.stood, t)
     known: dict[int, tuple[Array, tuple[Array, Array], Array]] = {}
     lows, highs = prisms.lows, prisms.highs
     allow = SHARE * t
-    depth = np.minimum(highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]).min(axis=2)
+    depth = np.minimum(
+        highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]
+    ).min(axis=2)
     found: list[tuple[int, int]] = []
     # Two panels on either side of a plain fold only touch.
     named: set[tuple[int, int]] = {
-        pair for f in blank.folds if not f.bend.folded_back for pair in ((f.parent, f.child), (f.child, f.parent))
+        pair
+        for f in blank.folds
+        if not f.bend.folded_back
+        for pair in ((f.parent, f.child), (f.child, f.parent))
     }
     for a, b in np.argwhere(np.triu(depth > allow, 1)).tolist():
         i, j = prisms.panels[a], prisms.panels[b]
@@ -144,7 +171,8 @@ def crossing_panels(blank: Blank) -> list[tuple[int, int]]:
                 sides = _sides(corners := prisms.corners(k))
                 known[k] = corners, sides, _faces(sides)
         (one, sides, faces), (other, others, their_faces) = known[a], known[b]
-        # Most pairs are parted by a face of either; only the rest are asked about every pair of edges.
+        # Most pairs are parted by a face of either; only the rest are asked about every pair of
+        # edges.
         if _along(one, other, faces) <= allow or _along(one, other, their_faces) <= allow:
             continue
         if _depth(one, other, sides, others) > allow:

@@ -33,11 +33,14 @@ def _path(shape: HoleShape, length: float, width: float) -> ClosedPath:
         return ClosedPath.polygon([(-a, -b), (a, -b), (a, b), (-a, b)])
     if a - b < 1e-9:
         return _path(HoleShape.ROUND, length, length)
-    return ClosedPath(np.array([[b - a, -b], [a - b, -b], [a - b, b], [b - a, b]]), np.array([0.0, 1.0, 0.0, 1.0]))
+    return ClosedPath(
+        np.array([[b - a, -b], [a - b, -b], [a - b, b], [b - a, b]]), np.array([0.0, 1.0, 0.0, 1.0])
+    )
 
 
 def _reference(tree: Tree, node: Node, place: HolePlace, polygon: shapely.Polygon) -> float:
-    """Where a distance starts, in the panel's frame, and which way it runs is known from the edge."""
+    """Where a distance starts, in the panel's frame, and which way it runs is known from the
+    edge."""
     n = len(node.corners)
     along_u = place.edge in ("left", "right")
     axis = 0 if along_u else 1
@@ -65,7 +68,9 @@ def _reference(tree: Tree, node: Node, place: HolePlace, polygon: shapely.Polygo
     return start
 
 
-def place_on(tree: Tree, node: Node, place: HolePlace, axis: int, polygon: shapely.Polygon) -> float:
+def place_on(
+    tree: Tree, node: Node, place: HolePlace, axis: int, polygon: shapely.Polygon
+) -> float:
     """Where a place lies in the panel's frame along u (axis 0) or v (axis 1), mm."""
     if place.edge == "middle":
         if axis == 0 and node.left is not None:
@@ -81,12 +86,16 @@ def _find(tree: Tree, name: str) -> Node:
     if node is None:
         known = ", ".join(n.name for n in tree.nodes)
         raise DevelopmentError(
-            tr("There is no panel called {name} to cut or mark. This part has: {known}.").format(name=name, known=known)
+            tr("There is no panel called {name} to cut or mark. This part has: {known}.").format(
+                name=name, known=known
+            )
         )
     return node
 
 
-def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, index: dict[int, int]) -> tuple[Hole, ...]:
+def cut_holes(
+    job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, index: dict[int, int]
+) -> tuple[Hole, ...]:
     """Every cut-out, fold slot and rivet hole on the flat.
 
     Args:
@@ -97,7 +106,8 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
         index: panel index by node index.
 
     Raises:
-        DevelopmentError: a hole on no panel, over the edge, or a rivet's or a fold's slot over another hole.
+        DevelopmentError: a hole on no panel, over the edge, or a rivet's or a fold's slot over
+            another hole.
     """
     holes: list[Hole] = []
     for k, cutout in enumerate(design.cutouts, start=1):
@@ -113,11 +123,14 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
     for hole, held in zip(holes, shapely.contains(inside, shapes).tolist(), strict=True):
         if not held:
             raise DevelopmentError(
-                tr("{name} runs over the edge of the metal. Move it or make it smaller.").format(name=the_first(hole.name))
+                tr("{name} runs over the edge of the metal. Move it or make it smaller.").format(
+                    name=the_first(hole.name)
+                )
             )
     near = shapely.STRtree(shapes).query(shapes, predicate="intersects")
     for i, j in sorted(near.T.tolist()):
-        # Cut-outs that overlap make one opening, as a keyhole is made; what a rivet or a slot of a fold needs stands by itself.
+        # Cut-outs that overlap make one opening, as a keyhole is made; what a rivet or a slot of a
+        # fold needs stands by itself.
         if j < i and i >= len(design.cutouts):
             raise DevelopmentError(
                 tr("{name} and {name_2} run into each other. Move one of them.").format(
@@ -127,19 +140,32 @@ def cut_holes(job: Job, design: Design, tree: Tree, polygon: shapely.Polygon, in
     return tuple(holes)
 
 
-def _cutout(job: Job, tree: Tree, cutout: Cutout, k: int, polygon: shapely.Polygon, index: dict[int, int]) -> Hole:
+def _cutout(
+    job: Job, tree: Tree, cutout: Cutout, k: int, polygon: shapely.Polygon, index: dict[int, int]
+) -> Hole:
     node = _find(tree, cutout.panel)
     u, v = place_on(tree, node, cutout.x, 0, polygon), place_on(tree, node, cutout.y, 1, polygon)
     angle = math.radians(cutout.turn)
     along = node.frame.u * math.cos(angle) + node.frame.v * math.sin(angle)
     centre = node.frame.point(u, v)
     width = cutout.length if cutout.width is None else cutout.width
-    word = {HoleShape.ROUND: "hole", HoleShape.SLOT: "slot", HoleShape.RECTANGLE: "cut-out"}[cutout.shape]
+    word = {HoleShape.ROUND: "hole", HoleShape.SLOT: "slot", HoleShape.RECTANGLE: "cut-out"}[
+        cutout.shape
+    ]
     name = cutout.name or f"{word} {k} in the {node.name}"
     path = _path(cutout.shape, cutout.length, width).turned(along).moved(centre)
     turn = math.degrees(math.atan2(float(along[1]), float(along[0]))) % 180.0
     panel = index.get(node.index, -1)
-    return Hole(name, path, centre, cutout.shape.value, (cutout.length, width), panel, cutout.after_bending, turn=turn)
+    return Hole(
+        name,
+        path,
+        centre,
+        cutout.shape.value,
+        (cutout.length, width),
+        panel,
+        cutout.after_bending,
+        turn=turn,
+    )
 
 
 def _fold_slots(job: Job, node: Node) -> list[Hole]:
@@ -153,7 +179,8 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
     if length <= width:
         raise DevelopmentError(
             tr(
-                "{name}: {count} slots with bridges of {bridge} leave slots of {length}, shorter than they are "
+                "{name}: {count} slots with bridges of {bridge} leave slots of {length}, shorter "
+                "than they are "
                 "wide. Fewer slots, or narrower bridges."
             ).format(
                 name=node.name,
@@ -176,16 +203,32 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
 def _fastenings(node: Node) -> list[Array]:
     """Places of a tab's spots or rivets on the flat."""
     element = node.element
-    if element is None or element.tab is None or element.tab.fastening is Fastening.NONE or node.bend is None:
+    if (
+        element is None
+        or element.tab is None
+        or element.tab.fastening is Fastening.NONE
+        or node.bend is None
+    ):
         return []
     tab, v = element.tab, (node.setback + element.height) / 2
-    low = float(np.interp(v, [node.corners[0, 1], node.corners[3, 1]], [node.corners[0, 0], node.corners[3, 0]]))
-    high = float(np.interp(v, [node.corners[1, 1], node.corners[2, 1]], [node.corners[1, 0], node.corners[2, 0]]))
+    low = float(
+        np.interp(
+            v, [node.corners[0, 1], node.corners[3, 1]], [node.corners[0, 0], node.corners[3, 0]]
+        )
+    )
+    high = float(
+        np.interp(
+            v, [node.corners[1, 1], node.corners[2, 1]], [node.corners[1, 0], node.corners[2, 0]]
+        )
+    )
     middle = (low + high) / 2
     # The ends of a tab are slanted: the distance is kept square to them.
     inset = tab.edge_distance / math.cos(math.radians(tab.taper))
     least = PITCH * (tab.rivet if tab.fastening is Fastening.RIVET else SPOT)
-    return [node.frame.point(middle + at, v) for at in spread_evenly(high - low - 2 * inset, tab.pitch, least)]
+    return [
+        node.frame.point(middle + at, v)
+        for at in spread_evenly(high - low - 2 * inset, tab.pitch, least)
+    ]
 
 
 def tab_rows(tree: Tree, thickness: float) -> list[JoinedRow]:
@@ -201,11 +244,18 @@ def tab_rows(tree: Tree, thickness: float) -> list[JoinedRow]:
         pitch = float(np.hypot(*(places[1] - places[0]))) if len(places) > 1 else 0.0
         found.append(
             JoinedRow(
-                panel=node.name, by=Joined.RIVET if rivets else Joined.SPOT, size=tab.rivet if rivets else SPOT, hole=hole,
-                places=np.array(places), pitch=pitch, edge=tab.edge_distance, grip=2 * thickness, through=node.element.lies_on,
+                panel=node.name,
+                by=Joined.RIVET if rivets else Joined.SPOT,
+                size=tab.rivet if rivets else SPOT,
+                hole=hole,
+                places=np.array(places),
+                pitch=pitch,
+                edge=tab.edge_distance,
+                grip=2 * thickness,
+                through=node.element.lies_on,
                 hole_behind=hole,
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -220,7 +270,15 @@ def _rivets(node: Node, index: dict[int, int]) -> list[Hole]:
         RIVET_EDGE * element.tab.rivet,
     )
     return [
-        Hole(f"rivet hole {i} in the {node.name}", circle.moved(centre), centre, "round", (d, d), panel, edge=edge)
+        Hole(
+            f"rivet hole {i} in the {node.name}",
+            circle.moved(centre),
+            centre,
+            "round",
+            (d, d),
+            panel,
+            edge=edge,
+        )
         for i, centre in enumerate(_fastenings(node), start=1)
     ]
 
@@ -239,8 +297,14 @@ def mark_lines(design: Design, tree: Tree) -> tuple[MarkLine, ...]:
         if element is not None and element.formed:
             ends = node.frame.to_flat(node.corners[:2])
             found.append(MarkLine(f"{node.name}, {element.formed}", ends[0], ends[1], "formed"))
-        if element is not None and element.tab is not None and element.tab.fastening is Fastening.SPOT:
-            found += [MarkLine(f"spot on the {node.name}", at, at, "spot") for at in _fastenings(node)]
+        if (
+            element is not None
+            and element.tab is not None
+            and element.tab.fastening is Fastening.SPOT
+        ):
+            found += [
+                MarkLine(f"spot on the {node.name}", at, at, "spot") for at in _fastenings(node)
+            ]
     return tuple(found)
 
 
@@ -250,7 +314,9 @@ def _mark(node: Node, mark: Stiffener) -> list[MarkLine]:
     size = high - low - 2 * mark.inset
     if size.min() <= 0:
         raise DevelopmentError(
-            tr("The {form} on {name} finds no room so far inside its edges.").format(form=mark.form.words, name=the(node.name))
+            tr("The {form} on {name} finds no room so far inside its edges.").format(
+                form=mark.form.words, name=the(node.name)
+            )
         )
     if mark.form is MarkForm.BEAD:
         middle, axis = (low + high) / 2, int(size[1] > size[0])

@@ -36,14 +36,18 @@ from .ring import polygons
 from .sums import blank_sums, chains, hole_sums
 
 BESIDE = 1e-9
-"""mm; metal is looked for this far on either side of the line, so that an edge which lies on it counts."""
+"""mm; metal is looked for this far on either side of the line, so that an edge which lies on it
+counts."""
 
 SEEN = 1e-7
 """mm; less metal than this is none."""
 
 
-def metal_on(metal: shapely.Polygon, origins: Array, along: Array, spans: Array) -> list[tuple[float, float] | None]:
-    """From where to where a sheet's metal lies on straight lines: the first and the last of it, gaps in between not told.
+def metal_on(
+    metal: shapely.Polygon, origins: Array, along: Array, spans: Array
+) -> list[tuple[float, float] | None]:
+    """From where to where a sheet's metal lies on straight lines: the first and the last of it,
+    gaps in between not told.
 
     Args:
         metal: the sheet, with its holes.
@@ -66,14 +70,18 @@ def metal_on(metal: shapely.Polygon, origins: Array, along: Array, spans: Array)
         here, line = np.divmod(np.flatnonzero((above[1:] != above[:-1]) & sides), len(spans))
         a, b = heights[here, line] - off, heights[here + 1, line] - off
         met = places[here, line] + (places[here + 1, line] - places[here, line]) * (a / (a - b))
-        # Along every line the metal begins at the first meeting with the outline, ends at the second, and so on.
+        # Along every line the metal begins at the first meeting with the outline, ends at the
+        # second, and so on.
         order = np.lexsort((met, line))
         line, first, last = line[order[::2]], met[order[::2]], met[order[1::2]]
         low, high = np.maximum(first, spans[line, 0]), np.minimum(last, spans[line, 1])
         seen = high - low > SEEN
         np.minimum.at(begins, line[seen], low[seen])
         np.maximum.at(ends, line[seen], high[seen])
-    return [(low, high) if low < high else None for low, high in zip(begins.tolist(), ends.tolist(), strict=True)]
+    return [
+        (low, high) if low < high else None
+        for low, high in zip(begins.tolist(), ends.tolist(), strict=True)
+    ]
 
 
 def notches(tree: Tree, flat: Flat, move: Array) -> tuple[Notch, ...]:
@@ -85,26 +93,42 @@ def notches(tree: Tree, flat: Flat, move: Array) -> tuple[Notch, ...]:
         move: (2,) mm, what brings it to its corner.
     """
     left, low, right, high = flat.outline.bounds
-    at_corners = sorted(zip(tree.notchings, flat.cuts, strict=False), key=lambda pair: pair[0].panel)
+    at_corners = sorted(
+        zip(tree.notchings, flat.cuts, strict=False), key=lambda pair: pair[0].panel
+    )
     named = [(n.name, cut.relief.centre) for n, cut in at_corners if cut.relief is not None]
     centres = shapely.points(np.array([centre for _, centre in named]).reshape(-1, 2))
     beside: dict[int, list[int]] = {}
     for piece, k in (
-        shapely.STRtree(centres).query(np.array(flat.waste, dtype=object), predicate="dwithin", distance=1e-3).T.tolist()
+        shapely.STRtree(centres)
+        .query(np.array(flat.waste, dtype=object), predicate="dwithin", distance=1e-3)
+        .T.tolist()
     ):
         beside.setdefault(piece, []).append(k)
     reliefs = [(cut.relief.centre, cut.far) for cut in flat.cuts if cut.relief is not None]
-    middles, far = np.array([middle for middle, _ in reliefs]).reshape(-1, 2), np.array([far for _, far in reliefs])
+    middles, far = (
+        np.array([middle for middle, _ in reliefs]).reshape(-1, 2),
+        np.array([far for _, far in reliefs]),
+    )
     made: list[Notch] = []
     taken: set[str] = set()
     nearest = _Beside(tree)
-    # Points of the corners and folds, marked before cutting: those inside the sheet that no relief takes away.
-    corners = np.concatenate([path.points for path in flat.notches]) if flat.notches else np.empty((0, 2))
-    marked = ((corners > (left + 1e-6, low + 1e-6)) & (corners < (right - 1e-6, high - 1e-6))).all(axis=1)
-    marked &= (np.hypot(corners[:, :1] - middles[:, 0], corners[:, 1:] - middles[:, 1]) > far).all(axis=1)
+    # Points of the corners and folds, marked before cutting: those inside the sheet that no relief
+    # takes away.
+    corners = (
+        np.concatenate([path.points for path in flat.notches]) if flat.notches else np.empty((0, 2))
+    )
+    marked = ((corners > (left + 1e-6, low + 1e-6)) & (corners < (right - 1e-6, high - 1e-6))).all(
+        axis=1
+    )
+    marked &= (np.hypot(corners[:, :1] - middles[:, 0], corners[:, 1:] - middles[:, 1]) > far).all(
+        axis=1
+    )
     begun = 0
     for i, path in enumerate(flat.notches):
-        name = next((named[k][0] for k in sorted(beside.get(i, ())) if named[k][0] not in taken), None)
+        name = next(
+            (named[k][0] for k in sorted(beside.get(i, ())) if named[k][0] not in taken), None
+        )
         if name is None:
             name = nearest(shapely.Polygon(path.flattened()))
         taken.add(name)
@@ -124,12 +148,20 @@ class _Beside:
     def _corners(self) -> tuple[NDArray[np.object_], Array]:
         """The corners between folds as points, and how far off (mm) one may lie."""
         nodes = self._tree.nodes
-        at = [nodes[n.panel].frame.to_flat(nodes[n.panel].corners)[n.vertex] for n in self._tree.notchings]
-        return shapely.points(np.array(at).reshape(-1, 2)), np.array([5 * max(1.0, n.gap) for n in self._tree.notchings])
+        at = [
+            nodes[n.panel].frame.to_flat(nodes[n.panel].corners)[n.vertex]
+            for n in self._tree.notchings
+        ]
+        return shapely.points(np.array(at).reshape(-1, 2)), np.array(
+            [5 * max(1.0, n.gap) for n in self._tree.notchings]
+        )
 
     @cached_property
     def _panels(self) -> NDArray[np.object_]:
-        return np.array(polygons([node.frame.to_flat(node.corners) for node in self._tree.nodes[1:]]), dtype=object)
+        return np.array(
+            polygons([node.frame.to_flat(node.corners) for node in self._tree.nodes[1:]]),
+            dtype=object,
+        )
 
     def __call__(self, shape: shapely.Polygon) -> str:
         points, most = self._corners
@@ -156,8 +188,8 @@ def develop(job: Job, tools: ToolRadius | None = None) -> Blank:
         tools: what its brake makes of a fold that names no radius; None takes the school's usual.
 
     Raises:
-        DevelopmentError: a size leaves no flat between two bends, a corner cannot close, parts of the flat overlap, a hole
-            runs over an edge.
+        DevelopmentError: a size leaves no flat between two bends, a corner cannot close, parts of
+            the flat overlap, a hole runs over an edge.
     """
     with geometry_errors():
         set_for = job.on_tools(tools)
@@ -205,7 +237,8 @@ def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
 
 
 def _developed(job: Job, *, told: bool = True) -> Blank:
-    """The blank; unless it is ``told`` without its notches and sums, none of which a job is refused for."""
+    """The blank; unless it is ``told`` without its notches and sums, none of which a job is refused
+    for."""
     drawing = job.part.drawing()
     if drawing is not None:
         return joined(develop_drawing(job, drawing), job)
@@ -216,9 +249,13 @@ def _developed(job: Job, *, told: bool = True) -> Blank:
         laid.bare,
         outline=_started(laid.bare.outline),
         reliefs=tuple(_relief(cut.relief, move) for cut in flat.cuts if cut.relief is not None),
-        holes=tuple(dataclasses.replace(h, path=h.path.moved(move), centre=h.centre + move) for h in holes),
+        holes=tuple(
+            dataclasses.replace(h, path=h.path.moved(move), centre=h.centre + move) for h in holes
+        ),
         creases=tuple(_creases(tree, move)),
-        marks=tuple(MarkLine(m.name, m.start + move, m.end + move, m.kind) for m in mark_lines(design, tree)),
+        marks=tuple(
+            MarkLine(m.name, m.start + move, m.end + move, m.kind) for m in mark_lines(design, tree)
+        ),
     )
     if told:
         reaching = chains(tree, flat.panels)
@@ -226,11 +263,19 @@ def _developed(job: Job, *, told: bool = True) -> Blank:
         blank = dataclasses.replace(
             blank,
             notches=notches(tree, flat, move),
-            sums=(*sums[:2], *job.part.sums(job.units), *sums[2:], *hole_sums(design, tree, flat, holes, reaching)),
+            sums=(
+                *sums[:2],
+                *job.part.sums(job.units),
+                *sums[2:],
+                *hole_sums(design, tree, flat, holes, reaching),
+            ),
         )
         strips = tuple(ring + move for ring in flat.strips if ring is not None)
         blank = dataclasses.replace(blank, look=FlatCheck(job, blank, strips))
-    rows = tuple(dataclasses.replace(row, places=row.places + move) for row in tab_rows(tree, job.sheet.thickness))
+    rows = tuple(
+        dataclasses.replace(row, places=row.places + move)
+        for row in tab_rows(tree, job.sheet.thickness)
+    )
     return joined(blank, job, rows)
 
 
@@ -286,7 +331,8 @@ LEAST_STIFF = 0.5
 """mm of a wall between two ears that must not give way."""
 
 KEPT = 8
-"""Designs laid flat that are kept: a part is measured for its mates, developed, and developed with what they ask of it."""
+"""Designs laid flat that are kept: a part is measured for its mates, developed, and developed with
+what they ask of it."""
 
 _kept: RecentCache[_Laid] = RecentCache(KEPT)
 
@@ -317,7 +363,8 @@ def _lay(job: Job) -> _Laid:
 
 
 def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
-    """Beside folded corners something of every wall stays as it is: else nothing could be said of how it stands.
+    """Beside folded corners something of every wall stays as it is: else nothing could be said of
+    how it stands.
 
     Raises:
         DevelopmentError: a wall gives way from end to end.
@@ -327,16 +374,22 @@ def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
         if fold.made_by is MadeBy.BRAKE and fold.length < least:
             raise DevelopmentError(
                 tr(
-                    "{name} is {length} long. Beside folded corners its two ends give way, {give} each: make it longer than {least}, "
+                    "{name} is {length} long. Beside folded corners its two ends give way, {give} "
+                    "each: make it longer than {least}, "
                     "fold it with a smaller inside radius, or close the corners another way."
                 ).format(
-                    name=the_first(fold.name), length=show_length(fold.length, job.units), give=show_length(fold.give, job.units),
+                    name=the_first(fold.name),
+                    length=show_length(fold.length, job.units),
+                    give=show_length(fold.give, job.units),
                     least=show_length(least, job.units),
                 )
-            )  # fmt: skip
+            )
 
 
-TOO_FAR = tr("These sizes cannot be laid flat: some are too large, too small or too close to each other to be worked out.")
+TOO_FAR = tr(
+    "These sizes cannot be laid flat: some are too large, too small or too close to each other to "
+    "be worked out."
+)
 
 
 def _relief(relief: Relief, move: Array) -> Relief:
@@ -344,7 +397,8 @@ def _relief(relief: Relief, move: Array) -> Relief:
 
 
 def _started(outline: ClosedPath) -> ClosedPath:
-    """The outline begun at its corner nearest the origin, so that the same part always gives the same path."""
+    """The outline begun at its corner nearest the origin, so that the same part always gives the
+    same path."""
     near = outline.points.sum(axis=1)
     nearest = np.flatnonzero(near < near.min() + 1e-6 * max(1.0, float(np.abs(near).max())))
     first = int(nearest[np.argmin(outline.points[nearest, 0])])
@@ -360,16 +414,22 @@ def _fold_spans(begun: Grown, flat: Flat) -> tuple[tuple[float, float], ...]:
     nodes = begun.bent
     if not nodes:
         return ()
-    origins, along = np.array([bend_line(node) for node in nodes]), np.array([node.frame.u for node in nodes])
+    origins, along = (
+        np.array([bend_line(node) for node in nodes]),
+        np.array([node.frame.u for node in nodes]),
+    )
     found: list[tuple[float, float]] = []
     for node, lies in zip(
-        nodes, metal_on(flat.polygon, origins, along, np.array([node.fold_span for node in nodes])), strict=True
+        nodes,
+        metal_on(flat.polygon, origins, along, np.array([node.fold_span for node in nodes])),
+        strict=True,
     ):
         if lies is None or lies[1] - lies[0] < 1e-6:
             raise DevelopmentError(
-                tr("The corner notches leave no fold for {name}. Make the gap or the relief smaller.").format(
-                    name=the(node.name)
-                )
+                tr(
+                    "The corner notches leave no fold for {name}. Make the gap or the relief "
+                    "smaller."
+                ).format(name=the(node.name))
             )
         found.append(lies)
     return tuple(found)

@@ -1,6 +1,8 @@
-"""What stands on an edge, brought to one form: a fold, a height beyond it, and what stands on that in turn.
+"""What stands on an edge, brought to one form: a fold, a height beyond it, and what stands on that
+in turn.
 
-Hems, joggles and seams are folds like any other once their radius, angle and height are worked out; this is where it is done.
+Hems, joggles and seams are folds like any other once their radius, angle and height are worked out;
+this is where it is done.
 """
 
 from __future__ import annotations
@@ -16,7 +18,19 @@ from ..job.job import Job
 from ..metal.bend import Bend
 from ..part.corner import Tab
 from ..part.design import Facet, Flange, Path, Standing
-from ..part.edge import HEM_WORDS, Edge, End, FoldSlots, Hem, HemForm, Joggle, Measured, Seam, SeamForm, edge_names
+from ..part.edge import (
+    HEM_WORDS,
+    Edge,
+    End,
+    FoldSlots,
+    Hem,
+    HemForm,
+    Joggle,
+    Measured,
+    Seam,
+    SeamForm,
+    edge_names,
+)
 from ..units.length import show_length
 
 
@@ -44,18 +58,21 @@ class Element:
         word: what its height is called in a sum.
         bend: its fold; None where metal simply runs on.
         sign: +1 folds towards the inside face, −1 away.
-        height: mm from its inside corner (folded edge of a hem) to the free edge or the next corner.
+        height: mm from its inside corner (folded edge of a hem) to the free edge or the next
+            corner.
         ends: left and right, how they are cut; None leaves it to the corner.
         notch: degrees both ends are cut back where ``ends`` says nothing.
         made_by: what makes the fold.
         corners: corners of a facet, else empty.
         standing: elements on its own edges.
-        flat: metal it uses beyond the folded edge in all, where the trade names that and not the height, mm.
+        flat: metal it uses beyond the folded edge in all, where the trade names that and not the
+            height, mm.
         slots: slots along the fold.
         formed: words for metal that is formed later on a tool of its own, else empty.
         tab: its sizes, where it is a corner's tab.
         lies_on: name of the panel it is made to lie against, else empty.
-        path: where it is written in the design: its place on every level; None for what a rule added.
+        path: where it is written in the design: its place on every level; None for what a rule
+            added.
         ear: it is one half of a folded corner's ear.
     """
 
@@ -95,12 +112,14 @@ def to_inside(measured: Measured, bend: Bend, datum: str = "corner") -> float:
     Args:
         measured: how the size is read.
         bend: the bend.
-        datum: over a bend of more than 90°, ``tangent`` reads to its outermost line (r + T outside, r inside, as calipers and DIN
-            6935 do), ``corner`` to where the faces would meet.
+        datum: over a bend of more than 90°, ``tangent`` reads to its outermost line (r + T outside,
+            r inside, as calipers and DIN 6935 do), ``corner`` to where the faces would meet.
     """
     tangent = datum == "tangent" and bend.angle > 90 + 1e-9 and not bend.folded_back
     if measured is Measured.OUTSIDE:
-        return bend.inside_setback - (bend.radius + bend.thickness if tangent else bend.outside_setback)
+        return bend.inside_setback - (
+            bend.radius + bend.thickness if tangent else bend.outside_setback
+        )
     if measured is Measured.INSIDE and tangent:
         return bend.inside_setback - bend.radius
     # Flat is from line to line, as they are scribed; hems too.
@@ -108,19 +127,25 @@ def to_inside(measured: Measured, bend: Bend, datum: str = "corner") -> float:
 
 
 class Bends:
-    """The bends of a job: its school, its inside radius and its thickness looked up once, each bend worked out once.
+    """The bends of a job: its school, its inside radius and its thickness looked up once, each bend
+    worked out once.
 
     Args:
         job: what is wanted.
     """
 
     def __init__(self, job: Job) -> None:
-        self._school, self._radius, self._thickness = job.chosen_school, job.inside_radius, job.sheet.thickness
+        self._school, self._radius, self._thickness = (
+            job.chosen_school,
+            job.inside_radius,
+            job.sheet.thickness,
+        )
         self._at = job.radius_at
         self._made: dict[tuple[float, float | None], Bend] = {}
 
     def of(self, angle: float, radius: float | None = None, name: str = "") -> Bend:
-        """The bend of an angle, degrees, up or down; ``radius`` None takes the job's for the fold of that name.
+        """The bend of an angle, degrees, up or down; ``radius`` None takes the job's for the fold
+        of that name.
 
         Raises:
             DevelopmentError: the school cannot make it.
@@ -131,7 +156,9 @@ class Bends:
         made = self._made.get((turned, radius))
         if made is None:
             try:
-                made = self._school.bend(turned, self._radius if radius is None else radius, self._thickness)
+                made = self._school.bend(
+                    turned, self._radius if radius is None else radius, self._thickness
+                )
             except INPUT_ERRORS as error:
                 raise DevelopmentError(str(error)) from None
             self._made[turned, radius] = made
@@ -139,7 +166,12 @@ class Bends:
 
 
 def elements(
-    job: Job, bends: Bends, standing: tuple[Standing, ...], edges: int, names: Mapping[Path, str], path: Path = ()
+    job: Job,
+    bends: Bends,
+    standing: tuple[Standing, ...],
+    edges: int,
+    names: Mapping[Path, str],
+    path: Path = (),
 ) -> tuple[Element, ...]:
     """Everything on one panel's edges, in the order of its edges.
 
@@ -155,11 +187,16 @@ def elements(
         DevelopmentError: a size that leaves no metal.
     """
     known = edge_names(edges)
-    found = [_element(job, bends, one, known.index(one.edge), names, (*path, i)) for i, one in enumerate(standing)]
+    found = [
+        _element(job, bends, one, known.index(one.edge), names, (*path, i))
+        for i, one in enumerate(standing)
+    ]
     return tuple(sorted(found, key=lambda e: e.edge))
 
 
-def _element(job: Job, bends: Bends, one: Standing, edge: int, names: Mapping[Path, str], path: Path) -> Element:
+def _element(
+    job: Job, bends: Bends, one: Standing, edge: int, names: Mapping[Path, str], path: Path
+) -> Element:
     level, name = len(path), names[path]
     if isinstance(one, Hem):
         return replace(_hem(job, bends, one, edge, name), path=path)
@@ -172,14 +209,32 @@ def _element(job: Job, bends: Bends, one: Standing, edge: int, names: Mapping[Pa
     if isinstance(one, Facet):
         children = elements(job, bends, one.flanges, len(one.corners), names, path)
         top = max(v for _, v in one.corners)
-        return Element(edge, name, tr("panel, true length"), bend, sign, top, corners=one.corners, standing=children, path=path)
+        return Element(
+            edge,
+            name,
+            tr("panel, true length"),
+            bend,
+            sign,
+            top,
+            corners=one.corners,
+            standing=children,
+            path=path,
+        )
     children = elements(job, bends, one.flanges, 4, names, path)
     above = next((c for c in children if c.edge == Edge.BACK.turn), None)
     return Element(
-        edge, name, tr("wall, inside height") if level == 1 else tr("flange, inside height"), bend, sign,
-        _height(job, one, name, bend, above), (one.left, one.right), standing=children, slots=one.slots,
-        made_by=MadeBy.HAND if one.slots else MadeBy.BRAKE, path=path,
-    )  # fmt: skip
+        edge,
+        name,
+        tr("wall, inside height") if level == 1 else tr("flange, inside height"),
+        bend,
+        sign,
+        _height(job, one, name, bend, above),
+        (one.left, one.right),
+        standing=children,
+        slots=one.slots,
+        made_by=MadeBy.HAND if one.slots else MadeBy.BRAKE,
+        path=path,
+    )
 
 
 def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | None) -> float:
@@ -193,7 +248,9 @@ def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | No
     if height - needed <= 1e-9:
         where = tr("between its two bends") if beyond is not None else tr("beyond the bend")
         raise DevelopmentError(
-            tr("{name}: {height} {measured} leaves no flat {where}. It needs more than {length}.").format(
+            tr(
+                "{name}: {height} {measured} leaves no flat {where}. It needs more than {length}."
+            ).format(
                 name=name,
                 height=show_length(flange.height, job.units),
                 measured=flange.measured.words,
@@ -212,12 +269,23 @@ def _too_short(job: Job, name: str, length: float, needed: float) -> Development
     )
 
 
-def _hem(job: Job, bends: Bends, hem: Hem, edge: int, name: str) -> Element:
+def _hem(job: Job, bends: Bends, hem: Hem, edge: int, name: str) -> Element:  # noqa: C901
     t, sign = job.sheet.thickness, 1 if hem.inwards else -1
     length, ends = hem.length, (None, None)
 
     def made(angle: float, radius: float, height: float, by: MadeBy, **more: object) -> Element:
-        return Element(edge, name, HEM_WORDS[hem.form], bends.of(angle, radius), sign, height, ends, hem.notch, by, **more)  # type: ignore[arg-type]
+        return Element(
+            edge,
+            name,
+            HEM_WORDS[hem.form],
+            bends.of(angle, radius),
+            sign,
+            height,
+            ends,
+            hem.notch,
+            by,
+            **more,  # type: ignore[arg-type]
+        )
 
     match hem.form:
         case HemForm.CLOSED | HemForm.OPEN:
@@ -239,12 +307,29 @@ def _hem(job: Job, bends: Bends, hem: Hem, edge: int, name: str) -> Element:
             first = (length - outer.gain - inner.gain + t / 2 + 2 * t) / 2
             second = first - t / 2 - 2 * t
             if second <= t:
-                raise _too_short(job, name, length, 2 * (1.5 * t + t / 2 + 2 * t) + outer.gain + inner.gain)
-            folded = Element(Edge.BACK.turn, f"{name}, inner fold", tr("hem"), inner, sign, second, ends, 0.0, MadeBy.HEM)
+                raise _too_short(
+                    job, name, length, 2 * (1.5 * t + t / 2 + 2 * t) + outer.gain + inner.gain
+                )
+            folded = Element(
+                Edge.BACK.turn,
+                f"{name}, inner fold",
+                tr("hem"),
+                inner,
+                sign,
+                second,
+                ends,
+                0.0,
+                MadeBy.HEM,
+            )
             return made(180, t / 2, first, MadeBy.HEM, standing=(folded,), flat=length)
         case HemForm.ROLLED:
-            # Rolled three quarters round. The inside radius follows from the metal given, or from the wire.
-            r = hem.gap / 2 if hem.gap is not None else (length - (1.5 * math.pi * 0.44 - 1) * t - t) / (1.5 * math.pi - 1)
+            # Rolled three quarters round. The inside radius follows from the metal given, or from
+            # the wire.
+            r = (
+                hem.gap / 2
+                if hem.gap is not None
+                else (length - (1.5 * math.pi * 0.44 - 1) * t - t) / (1.5 * math.pi - 1)
+            )
             if r <= 0:
                 raise _too_short(job, name, length, 1.5 * math.pi * 0.44 * t)
             bend = bends.of(270, r)
@@ -264,8 +349,12 @@ def _joggle(job: Job, bends: Bends, joggle: Joggle, edge: int, name: str) -> Ele
     slope = step / math.sin(math.radians(joggle.slope)) - t * half
     if slope <= 1e-6:
         raise _too_short(job, name, step, t * half * math.sin(math.radians(joggle.slope)))
-    lap = Element(Edge.BACK.turn, f"{name} lap", tr("lap"), bend, -sign, joggle.lap, made_by=MadeBy.TOOL)
-    return Element(edge, name, tr("joggle, slope"), bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,))
+    lap = Element(
+        Edge.BACK.turn, f"{name} lap", tr("lap"), bend, -sign, joggle.lap, made_by=MadeBy.TOOL
+    )
+    return Element(
+        edge, name, tr("joggle, slope"), bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,)
+    )
 
 
 def _seam(job: Job, bends: Bends, seam: Seam, edge: int, name: str) -> Element:
@@ -278,5 +367,10 @@ def _seam(job: Job, bends: Bends, seam: Seam, edge: int, name: str) -> Element:
         if height <= bend.inside_setback:
             raise _too_short(job, name, width, bend.inside_setback + bend.gain)
         return Element(edge, name, seam.form.words, bend, sign, height, (end, end), flat=width)
-    formed = {SeamForm.POCKET: "formed as the lock pocket", SeamForm.DRIVE: "folded back as a drive edge"}.get(seam.form, "")
-    return Element(edge, name, seam.form.words, None, sign, width, (end, end), flat=width, formed=formed)
+    formed = {
+        SeamForm.POCKET: "formed as the lock pocket",
+        SeamForm.DRIVE: "folded back as a drive edge",
+    }.get(seam.form, "")
+    return Element(
+        edge, name, seam.form.words, None, sign, width, (end, end), flat=width, formed=formed
+    )

@@ -24,9 +24,10 @@ class Panel:
 
     Attributes:
         name: as the shop calls it.
-        polygon: (n, 2) float, mm, counter-clockwise and simple; from tangent line to tangent line. Relief cuts and holes
-            are not taken out of it, so it is never smaller than the metal.
-        lies_on: name of the panel it is made to lie against when all is bent, as a tab does; else empty.
+        polygon: (n, 2) float, mm, counter-clockwise and simple; from tangent line to tangent line.
+            Relief cuts and holes are not taken out of it, so it is never smaller than the metal.
+        lies_on: name of the panel it is made to lie against when all is bent, as a tab does; else
+            empty.
     """
 
     name: str
@@ -51,7 +52,8 @@ class Fold:
     Attributes:
         name: as the shop calls it.
         parent, child: panel indices; the child is the one farther from the base.
-        start, end: (2,) float, mm: ends of the bend line where metal crosses it, the middle of the allowance.
+        start, end: (2,) float, mm: ends of the bend line where metal crosses it, the middle of the
+            allowance.
         outward: (2,) unit vector from parent to child.
         angle: degrees from flat, positive towards the inside face (up).
         bend: radius, thickness and allowance.
@@ -75,13 +77,14 @@ class Fold:
 
     @property
     def give(self) -> float:
-        """How far in from either end what it carries gives way beside the ear of a folded corner, mm: twice (r + T). Common practice, no
-        source."""
+        """How far in from either end what it carries gives way beside the ear of a folded corner,
+        mm: twice (r + T). Common practice, no source."""
         return 2 * (self.bend.radius + self.bend.thickness)
 
     @property
     def marked_on(self) -> str:
-        """The face its line is scribed on: the one that shows when it is folded upwards on the brake."""
+        """The face its line is scribed on: the one that shows when it is folded upwards on the
+        brake."""
         return "inside" if self.angle > 0 else "outside"
 
 
@@ -150,7 +153,8 @@ class Hole:
         panel: index of the panel it lies in, −1 where it lies on a fold.
         after_bending: cut when the part is bent.
         turn: degrees its longer size is turned from the blank's length, 0 to 180.
-        edge: least distance its centre should keep from the edge of the metal, mm; 0 where nothing hangs on it.
+        edge: least distance its centre should keep from the edge of the metal, mm; 0 where nothing
+            hangs on it.
     """
 
     name: str
@@ -231,8 +235,8 @@ class JoinedRow:
 
     @property
     def order(self) -> tuple[int, ...]:
-        """In which order they are drilled and joined: the middle first, then outwards, one side and the other. Common practice,
-        no source."""
+        """In which order they are drilled and joined: the middle first, then outwards, one side and
+        the other. Common practice, no source."""
         middle = (len(self.places) - 1) / 2
         return tuple(sorted(range(len(self.places)), key=lambda i: (abs(i - middle), i)))
 
@@ -245,4 +249,6 @@ class JoinedRow:
             Joined.SCREW: counted("{count} screw", "{count} screws", n),
             Joined.TACK: counted("{count} tack", "{count} tacks", n),
         }[self.by]
-        return tr("{what} of {size} in {panel}").format(what=what, size=shown(self.size, units), panel=the(self.panel))
+        return tr("{what} of {size} in {panel}").format(
+            what=what, size=shown(self.size, units), panel=the(self.panel)
+        )

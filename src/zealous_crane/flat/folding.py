@@ -1,7 +1,7 @@
 """Folding the flat up: where each panel stands when each fold has a given angle.
 
-A fold turns about its *pole*: the one axis about which a single turn carries the flat into the pose the
-development gives, allowance and radius included. See docs/theory.md.
+A fold turns about its *pole*: the one axis about which a single turn carries the flat into the pose
+the development gives, allowance and radius included. See docs/theory.md.
 """
 
 from __future__ import annotations
@@ -48,14 +48,17 @@ IDENTITY = Pose(np.eye(3), np.zeros(3))
 def pole_height(bend: Bend) -> float:
     """Height of the pole above the outside face of the flat, over the bend line, mm.
 
-    h = T + r − (BA/2)·cot(θ/2). It tends to the neutral line T·(1 − K) as the angle goes to zero and is the
-    inside corner itself for a sharp fold on the line. Derived in docs/theory.md.
+    h = T + r − (BA/2)·cot(θ/2). It tends to the neutral line T·(1 − K) as the angle goes to zero
+    and is the inside corner itself for a sharp fold on the line. Derived in docs/theory.md.
     """
-    return bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
+    return (
+        bend.thickness + bend.radius - bend.allowance / 2 / math.tan(math.radians(bend.angle) / 2)
+    )
 
 
 def fold_pose(fold: Fold, angle: float, thickness: float) -> Pose:
-    """Motion of the child panel when the fold stands at ``angle`` degrees (signed), in flat coordinates.
+    """Motion of the child panel when the fold stands at ``angle`` degrees (signed), in flat
+    coordinates.
 
     The flat lies in x, y with its outside face at z = 0 and its inside face at z = thickness.
     """
@@ -65,8 +68,15 @@ def fold_pose(fold: Fold, angle: float, thickness: float) -> Pose:
     x, y = fold.outward.tolist()
     a = math.radians(angle)
     s, c = math.sin(a), 1 - math.cos(a)
-    # About the axis outward × z, which turns the outward direction towards z: 1 + sin·K + (1 − cos)·K².
-    turn = np.array([[1 - c * x * x, -c * x * y, -s * x], [-c * x * y, 1 - c * y * y, -s * y], [s * x, s * y, 1 - c]])
+    # About the axis outward × z, which turns the outward direction towards z: 1 + sin·K + (1 −
+    # cos)·K².
+    turn = np.array(
+        [
+            [1 - c * x * x, -c * x * y, -s * x],
+            [-c * x * y, 1 - c * y * y, -s * y],
+            [s * x, s * y, 1 - c],
+        ]
+    )
     pivot = np.array([*fold.start.tolist(), height])
     return Pose(turn, pivot - turn @ pivot)
 
@@ -87,8 +97,11 @@ class Hinged(Protocol):
     def stood(self) -> tuple[Pose, ...]: ...
 
 
-def panel_poses(blank: Hinged, angles: Mapping[int, float] | Sequence[float], root: int = 0) -> list[Pose]:
-    """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in place."""
+def panel_poses(
+    blank: Hinged, angles: Mapping[int, float] | Sequence[float], root: int = 0
+) -> list[Pose]:
+    """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in
+    place."""
     poses: list[Pose | None] = [None] * len(blank.panels)
     poses[root] = IDENTITY
     beside: list[list[tuple[int, Fold]]] = [[] for _ in blank.panels]
@@ -111,7 +124,8 @@ def panel_poses(blank: Hinged, angles: Mapping[int, float] | Sequence[float], ro
 
 
 def arc_radius(bend: Bend, angle: float) -> float:
-    """Inside radius (mm) of the arc that joins both tangent lines while the fold stands at ``angle`` degrees.
+    """Inside radius (mm) of the arc that joins both tangent lines while the fold stands at
+    ``angle`` degrees.
 
     It is the bend's own radius at the full angle, larger before it.
     """
@@ -126,7 +140,8 @@ CHAIN = 0.03
 
 
 def strip_prisms(fold: Fold, angle: float, thickness: float, chain: float = CHAIN) -> list[Array]:
-    """The pieces of a fold's bent strip, each as a prism: its section at the fold's start, then at its end.
+    """The pieces of a fold's bent strip, each as a prism: its section at the fold's start, then at
+    its end.
 
     Args:
         fold: the fold.
@@ -140,13 +155,17 @@ def strip_prisms(fold: Fold, angle: float, thickness: float, chain: float = CHAI
     found = []
     for piece in strip_section(fold.bend, abs(angle), chain):
         m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else thickness - piece[:, 1]
-        ends = [np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z]) for e in (fold.start, fold.end)]
+        ends = [
+            np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z])
+            for e in (fold.start, fold.end)
+        ]
         found.append(np.concatenate(ends))
     return found
 
 
 def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]:
-    """Section of the bent strip as convex pieces that contain it, nowhere more than ``chain`` beyond it.
+    """Section of the bent strip as convex pieces that contain it, nowhere more than ``chain``
+    beyond it.
 
     Args:
         bend: the bend.
@@ -154,9 +173,9 @@ def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]
         chain: mm; a picture does with less than what is reckoned with.
 
     Returns:
-        polygons (n, 2) float, mm, in (m, z): m outwards from the bend line, z up from the outside face, with the parent
-        panel lying flat at negative m. Inner corners are on the arc, outer ones where its tangents cross, so the pieces
-        hold all the metal.
+        polygons (n, 2) float, mm, in (m, z): m outwards from the bend line, z up from the outside
+        face, with the parent panel lying flat at negative m. Inner corners are on the arc, outer
+        ones where its tangents cross, so the pieces hold all the metal.
     """
     t = bend.thickness
     start = -bend.allowance / 2
@@ -168,7 +187,11 @@ def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]
     centre_z = t + radius
     turn = math.radians(angle)
     # The hollow inner side needs a piece for every chord; the outer side only corners.
-    pieces = max(1, math.ceil(turn / 2 / math.acos(max(0.0, 1 - chain / radius)))) if radius > chain else 1
+    pieces = (
+        max(1, math.ceil(turn / 2 / math.acos(max(0.0, 1 - chain / radius))))
+        if radius > chain
+        else 1
+    )
     step = turn / pieces
     corners = max(1, math.ceil(step / 2 / math.acos(1 / (1 + chain / (radius + t)))))
     fine = step / corners
@@ -177,6 +200,14 @@ def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]
     for i in range(pieces):
         a = i * step
         ring = [(radius, a + step), (radius, a)] if radius > 1e-9 else [(0.0, a)]
-        ring += [(radius + t, a), *((outer, a + (k + 0.5) * fine) for k in range(corners)), (radius + t, a + step)]
-        found.append(np.array([(start + rho * math.sin(phi), centre_z - rho * math.cos(phi)) for rho, phi in ring]))
+        ring += [
+            (radius + t, a),
+            *((outer, a + (k + 0.5) * fine) for k in range(corners)),
+            (radius + t, a + step),
+        ]
+        found.append(
+            np.array(
+                [(start + rho * math.sin(phi), centre_z - rho * math.cos(phi)) for rho, phi in ring]
+            )
+        )
     return found

@@ -1,4 +1,5 @@
-"""What a person can point at on the flat: edges, corners and panels, and where each is written in the design."""
+"""What a person can point at on the flat: edges, corners and panels, and where each is written in
+the design."""
 
 from __future__ import annotations
 
@@ -37,7 +38,8 @@ class EdgeHandle:
 
 @dataclass(frozen=True)
 class CornerHandle:
-    """One corner of a four-sided base where two walls meet: its name and (2,) place on the flat, mm."""
+    """One corner of a four-sided base where two walls meet: its name and (2,) place on the flat,
+    mm."""
 
     at: str
     point: Array
@@ -45,7 +47,8 @@ class CornerHandle:
 
 @dataclass(frozen=True)
 class Handles:
-    """Everything to point at; by name of the panel its path in the design, and (2, 2) its own axes u and v on the flat."""
+    """Everything to point at; by name of the panel its path in the design, and (2, 2) its own axes
+    u and v on the flat."""
 
     edges: tuple[EdgeHandle, ...]
     corners: tuple[CornerHandle, ...]
@@ -78,14 +81,27 @@ def handles(job: Job) -> Handles:
                 continue
             kid = next((n for n in tree.nodes[1:] if n.parent == node.index and n.edge == i), None)
             element = kid.element if kid is not None else None
-            edges.append(EdgeHandle(
-                node.name, path, name, ring[i], ring[(i + 1) % len(ring)], element.path if element else None,
-                element.name if element else "",
-            ))  # fmt: skip
+            edges.append(
+                EdgeHandle(
+                    node.name,
+                    path,
+                    name,
+                    ring[i],
+                    ring[(i + 1) % len(ring)],
+                    element.path if element else None,
+                    element.name if element else "",
+                )
+            )
     corners: list[CornerHandle] = []
     if len(tree.nodes[0].corners) == 4:
         ring = tree.nodes[0].frame.to_flat(tree.nodes[0].corners) + move
-        stands = {n.edge for n in tree.nodes[1:] if n.parent == 0 and n.element is not None and n.element.stands}
-        corners = [CornerHandle(CORNERS[i], ring[i]) for i in range(4) if {(i - 1) % 4, i} <= stands]
+        stands = {
+            n.edge
+            for n in tree.nodes[1:]
+            if n.parent == 0 and n.element is not None and n.element.stands
+        }
+        corners = [
+            CornerHandle(CORNERS[i], ring[i]) for i in range(4) if {(i - 1) % 4, i} <= stands
+        ]
     axes = {node.name: np.array([node.frame.u, node.frame.v]) for node in tree.nodes}
     return Handles(tuple(edges), tuple(corners), paths, axes)

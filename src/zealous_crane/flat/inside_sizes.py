@@ -1,7 +1,9 @@
-"""What a folded part leaves free between two of its walls, and what it takes up, with its hems, tabs and lips counted.
+"""What a folded part leaves free between two of its walls, and what it takes up, with its hems,
+tabs and lips counted.
 
-What the walls carry, a closed hem, a tab that lies against them, a lip, narrows the room between them or makes the part larger
-outside. A fit has to count that, so it is measured on the folded part, not taken from the size.
+What the walls carry, a closed hem, a tab that lies against them, a lip, narrows the room between
+them or makes the part larger outside. A fit has to count that, so it is measured on the folded
+part, not taken from the size.
 """
 
 from __future__ import annotations
@@ -23,13 +25,15 @@ from .folding import Hinged, strip_prisms
 from .panel_tree import flat_key
 
 TURNED_BACK = 135.0
-"""Degrees of fold from which a bent strip lies on its panel, as a hem's does; the round of a lip's foot takes no room."""
+"""Degrees of fold from which a bent strip lies on its panel, as a hem's does; the round of a lip's
+foot takes no room."""
 
 PARALLEL = 0.94
 """Cosine from which a panel lies along a wall."""
 
 AGAINST = 8.0
-"""Thicknesses; a panel along a wall and no farther off than this, as an open hem or a tab is, lies against it."""
+"""Thicknesses; a panel along a wall and no farther off than this, as an open hem or a tab is, lies
+against it."""
 
 SEEN = 0.02
 """mm; less than this takes no room."""
@@ -41,7 +45,8 @@ class Between:
 
     Attributes:
         inside, outside: bare, between the two walls' faces, mm.
-        inward, outward: what narrows the room between them, and what stands out beyond them, mm each.
+        inward, outward: what narrows the room between them, and what stands out beyond them, mm
+            each.
     """
 
     inside: float
@@ -66,15 +71,19 @@ KEPT = 256
 _kept: RecentCache[Between] = RecentCache(KEPT)
 
 
-def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: bool = False) -> Between:
+def between(
+    job: Job, size: str, faces: tuple[str, str] | None = None, bare: bool = False
+) -> Between:
     """One of a part's sizes as another part meets it.
 
-    Where no two walls stand that size apart (a side of a duct), or no panels come of its sizes, it is the size as it is read.
+    Where no two walls stand that size apart (a side of a duct), or no panels come of its sizes, it
+    is the size as it is read.
 
     Args:
         job: the part.
         size: one of its sizes; of no account where faces are named.
-        faces: names of two panels that face each other; None takes the walls the size stands between.
+        faces: names of two panels that face each other; None takes the walls the size stands
+            between.
         bare: what those panels carry is not counted.
 
     Raises:
@@ -84,11 +93,14 @@ def between(job: Job, size: str, faces: tuple[str, str] | None = None, bare: boo
         raise InputError(tr("{name} is not given by a few sizes").format(name=job.name))
     # Measured once for equal parts: while one size is typed, those of all the others stay.
     key, part = (flat_key(job), f"{faces} {bare}" if faces else size), job.part
-    return _kept.of(key, lambda: _between(job, faces, bare) if faces else _measured(job, part, size))
+    return _kept.of(
+        key, lambda: _between(job, faces, bare) if faces else _measured(job, part, size)
+    )
 
 
 def measurable(job: Job) -> bool:
-    """Whether panels and folds come of a part's sizes: :func:`between` then measures them, and does not only read the sizes."""
+    """Whether panels and folds come of a part's sizes: :func:`between` then measures them, and does
+    not only read the sizes."""
     return _folded(job) is not None
 
 
@@ -116,7 +128,8 @@ def _between(job: Job, faces: tuple[str, str], bare: bool) -> Between:
     """Between two panels that are named.
 
     Raises:
-        InputError: the part cannot be developed, has no such panels, or they do not face each other.
+        InputError: the part cannot be developed, has no such panels, or they do not face each
+            other.
     """
     blank = _folded(job)
     if blank is None:
@@ -138,7 +151,8 @@ class WallSpan:
 
     Attributes:
         axis: (3,) unit vector from the one to the other, in the frame of the folded part.
-        near, far: from and to (mm along the axis) the metal of either wall, the one nearer the axis' foot first.
+        near, far: from and to (mm along the axis) the metal of either wall, the one nearer the
+            axis' foot first.
         carried: what either carries: name, from, to.
         names: of both walls, as they stand along the axis.
     """
@@ -196,7 +210,11 @@ def reach(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool)
     one, other = (names.index(wall) for wall in walls)
     axis = poses[one].turn[:, 2]
     if one == other or abs(float(axis @ poses[other].turn[:, 2])) < PARALLEL:
-        raise InputError(tr("{one} and {other} do not face each other").format(one=the(walls[0]), other=the(walls[1])))
+        raise InputError(
+            tr("{one} and {other} do not face each other").format(
+                one=the(walls[0]), other=the(walls[1])
+            )
+        )
     if poses[one].shift @ axis > poses[other].shift @ axis:
         axis = -axis
     near, far = _reach(blank, one, axis), _reach(blank, other, axis)
@@ -204,7 +222,8 @@ def reach(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool)
         one, other, near, far = other, one, far, near
     holder = _holders(blank, {names.index(name) for name in every}) if carried else []
     beside = [
-        tuple((names[i], *_reach(blank, i, axis)) for i, held in enumerate(holder) if held == wall) for wall in (one, other)
+        tuple((names[i], *_reach(blank, i, axis)) for i, held in enumerate(holder) if held == wall)
+        for wall in (one, other)
     ]
     return WallSpan(axis, near, far, (beside[0], beside[1]), (names[one], names[other]))
 
@@ -216,7 +235,8 @@ def _farthest(reaches: dict[str, float]) -> tuple[Term, ...]:
 
 
 def _holders(blank: Hinged, walls: set[int]) -> list[int | None]:
-    """The wall every other panel takes room beside: the one it lies against, else the one that carries it."""
+    """The wall every other panel takes room beside: the one it lies against, else the one that
+    carries it."""
     up = {fold.child: fold.parent for fold in blank.folds}
     normals = np.array([pose.turn[:, 2] for pose in blank.stood])
     middles = np.array([_middle(blank, panel) for panel in range(len(blank.panels))])
@@ -226,7 +246,9 @@ def _holders(blank: Hinged, walls: set[int]) -> list[int | None]:
     def of(panel: int) -> int | None:
         if panel in walls:
             return None
-        against = min((wall for wall in walls if along[panel][wall]), key=off[panel].__getitem__, default=None)
+        against = min(
+            (wall for wall in walls if along[panel][wall]), key=off[panel].__getitem__, default=None
+        )
         if against is not None and off[panel][against] < AGAINST * blank.thickness:
             return against
         at = panel
@@ -239,7 +261,9 @@ def _holders(blank: Hinged, walls: set[int]) -> list[int | None]:
 
 def _middle(blank: Hinged, panel: int) -> Array:
     """A point in the middle of a panel's metal, (3,)."""
-    point: Array = blank.stood[panel].apply(np.array([*blank.panels[panel].polygon.mean(axis=0), blank.thickness / 2]))
+    point: Array = blank.stood[panel].apply(
+        np.array([*blank.panels[panel].polygon.mean(axis=0), blank.thickness / 2])
+    )
     return point
 
 

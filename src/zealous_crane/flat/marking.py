@@ -1,4 +1,5 @@
-"""Marking out: running dimensions from one edge, the settings a scribe is set to in order, points, holes, and the steps of work."""
+"""Marking out: running dimensions from one edge, the settings a scribe is set to in order, points,
+holes, and the steps of work."""
 
 from __future__ import annotations
 
@@ -22,7 +23,8 @@ from .openings import late_steps, opening_steps, opening_words, slot_steps
 from .ruler import NEAREST, Striking, shown
 
 MARKED = ("formed", "bead")
-"""Lines that are scribed though nothing is cut or folded on them: where a lock is formed, where a bead is rolled."""
+"""Lines that are scribed though nothing is cut or folded on them: where a lock is formed, where a
+bead is rolled."""
 
 SLIT = 4.0
 """Thicknesses; a cut narrower than this is a slit, a side shorter than this a nick."""
@@ -83,7 +85,11 @@ class ScribeSetting:
         }[self.kind]
         if self.beyond:
             words = tr("{words}, with rule and straight-edge").format(words=words)
-        return words if self.face == "inside" else tr("{words}, on the outside face").format(words=words)
+        return (
+            words
+            if self.face == "inside"
+            else tr("{words}, on the outside face").format(words=words)
+        )
 
     @property
     def struck_from(self) -> str:
@@ -124,7 +130,11 @@ class MarkedPoint:
             (self.across, blank.size[1], ("front", "back")),
         ):
             distance, edge = striking.edge(value, span, names)
-            parts.append(tr("{shown} from {which}").format(shown=shown(distance, units), which=EDGE_WORDS[edge]))
+            parts.append(
+                tr("{shown} from {which}").format(
+                    shown=shown(distance, units), which=EDGE_WORDS[edge]
+                )
+            )
         return ", ".join(parts)
 
     def with_size(self, units: Units) -> str:
@@ -144,7 +154,8 @@ class Marking:
         scribe: settings, smallest first, each line from its nearest true edge; inside face first.
         points: holes and corners of slanted cuts, from the left and the front edge.
         steps: the order of work at the bench, in sentences.
-        corners, edges: cuts that are said as a recipe, alike ones together; none of their points is among ``points``.
+        corners, edges: cuts that are said as a recipe, alike ones together; none of their points is
+            among ``points``.
     """
 
     along: tuple[RunningDimension, ...]
@@ -162,11 +173,11 @@ class Marking:
 
 
 @lru_cache(maxsize=16)
-def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST) -> Marking:
+def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST) -> Marking:  # noqa: C901, PLR0912
     """Running dimensions, scribe settings and points of a blank; the steps of work speak the units.
 
-    Lines that run with the edges get settings; slanted folds and cuts get the points they run between. Kept for the last few: every
-    picture of a flat asks.
+    Lines that run with the edges get settings; slanted folds and cuts get the points they run
+    between. Kept for the last few: every picture of a flat asks.
     """
     lines: list[list[tuple[RunningDimension, str]]] = [[], []]
     points: list[MarkedPoint] = []
@@ -174,18 +185,28 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
         axis = 0 if abs(fold.outward[0]) > 0.5 else 1
         if abs(fold.outward[axis]) > 1 - 1e-9:
             lines[axis].append(
-                (RunningDimension(tr("{name} fold").format(name=fold.name), float(fold.start[axis]), "fold"), fold.marked_on)
+                (
+                    RunningDimension(
+                        tr("{name} fold").format(name=fold.name), float(fold.start[axis]), "fold"
+                    ),
+                    fold.marked_on,
+                )
             )
         else:
             ends = sorted((fold.start.tolist(), fold.end.tolist()))
-            points += [MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end") for x, y in ends]
+            points += [
+                MarkedPoint(tr("{name} fold").format(name=fold.name), x, y, None, "fold end")
+                for x, y in ends
+            ]
     for mark in blank.marks:
         if mark.kind not in MARKED:
             continue
         way = abs(mark.end - mark.start)
         if min(way) < SAME:
             axis = int(way[0] > way[1])
-            lines[axis].append((RunningDimension(mark.name, float(mark.start[axis]), mark.kind), "inside"))
+            lines[axis].append(
+                (RunningDimension(mark.name, float(mark.start[axis]), mark.kind), "inside")
+            )
         else:
             ends = sorted((mark.start.tolist(), mark.end.tolist()))
             points += [MarkedPoint(mark.name, x, y, None, "corner") for x, y in ends]
@@ -205,43 +226,75 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
             points.append(MarkedPoint(hole.name, x, y, hole.size, "hole", hole.kind, hole.turn))
     spans: list[tuple[RunningDimension, ...]] = []
     struck: dict[tuple[float, str, str], set[str]] = {}
-    for axis, (span, names) in enumerate((((blank.size[0]), ("left", "right")), ((blank.size[1]), ("front", "back")))):
+    for axis, (span, names) in enumerate(
+        (((blank.size[0]), ("left", "right")), ((blank.size[1]), ("front", "back")))
+    ):
         ends_ = [RunningDimension("edge", 0.0, "edge"), RunningDimension("edge", span, "edge")]
         unique: list[tuple[RunningDimension, str]] = []
         for line, face in sorted(lines[axis], key=lambda d: (d[0].at, d[0].kind)):
-            if not any(abs(line.at - u.at) < SAME and line.kind == u.kind and face == f for u, f in unique):
+            if not any(
+                abs(line.at - u.at) < SAME and line.kind == u.kind and face == f for u, f in unique
+            ):
                 unique.append((line, face))
         seen: list[RunningDimension] = []
         for line, _ in unique:
             if not any(abs(line.at - s.at) < SAME and line.kind == s.kind for s in seen):
                 seen.append(line)
         from_far = striking.datum is not None and names[1] in striking.datum
-        spans.append(tuple(replace(d, read=span - d.at if from_far else None) for d in (ends_[0], *seen, ends_[1])))
+        spans.append(
+            tuple(
+                replace(d, read=span - d.at if from_far else None)
+                for d in (ends_[0], *seen, ends_[1])
+            )
+        )
         for line, face in unique:
             distance, edge = striking.edge(line.at, span, names)
             key = next(
-                (k for k in struck if abs(k[0] - distance) < SAME and k[1] == line.kind and k[2] == face),
+                (
+                    k
+                    for k in struck
+                    if abs(k[0] - distance) < SAME and k[1] == line.kind and k[2] == face
+                ),
                 (distance, line.kind, face),
             )
             struck.setdefault(key, set()).add(edge)
     order = ("left", "right", "front", "back")
     scribe = tuple(
-        ScribeSetting(setting, kind, tuple(e for e in order if e in edges), face, setting > striking.reach + SAME)
+        ScribeSetting(
+            setting,
+            kind,
+            tuple(e for e in order if e in edges),
+            face,
+            setting > striking.reach + SAME,
+        )
         for (setting, kind, face), edges in sorted(
             struck.items(), key=lambda item: (item[0][2] != "inside", item[0][0], item[0][1])
         )
     )
-    return Marking(spans[0], spans[1], scribe, tuple(points), _steps(blank, units, striking, recipes), corners, edges)
+    return Marking(
+        spans[0],
+        spans[1],
+        scribe,
+        tuple(points),
+        _steps(blank, units, striking, recipes),
+        corners,
+        edges,
+    )
 
 
 def _cut_lines(blank: Blank, notch: Notch, number: int) -> list[tuple[int, float]]:
     """Cuts that run with the edges of the rectangle: (axis, place)."""
     found: list[tuple[int, float]] = []
-    # A slit no wider than a few thicknesses is cut along its fold line and needs no lines of its own.
+    # A slit no wider than a few thicknesses is cut along its fold line and needs no lines of its
+    # own.
     slit = np.ptp(notch.waste.points, axis=0) < SLIT * blank.thickness
     for p, q in straight_sides(blank)[number]:
         for axis in (0, 1):
-            if abs(p[axis] - q[axis]) < 1e-6 and not slit[axis] and math.dist(p, q) > SLIT * blank.thickness:
+            if (
+                abs(p[axis] - q[axis]) < 1e-6
+                and not slit[axis]
+                and math.dist(p, q) > SLIT * blank.thickness
+            ):
                 found.append((axis, (p[axis] + q[axis]) / 2))
     return found
 
@@ -253,13 +306,21 @@ def _slanted(blank: Blank, notch: Notch, number: int) -> list[MarkedPoint]:
         if min(abs(p[0] - q[0]), abs(p[1] - q[1])) > 1e-6:
             for x, y in (p, q):
                 if not any(abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in found):
-                    found.append(MarkedPoint(tr("{name}, cut").format(name=notch.name), x, y, None, "corner"))
+                    found.append(
+                        MarkedPoint(tr("{name}, cut").format(name=notch.name), x, y, None, "corner")
+                    )
     return found
 
 
 FILM_WORDS = {
-    "inside": tr("Film or finish lies on the inside face: keep it off bed and leaf, and scribe where it does not show."),
-    "outside": tr("Film or finish lies on the outside face: keep it off bed and leaf, and scribe where it does not show."),
+    "inside": tr(
+        "Film or finish lies on the inside face: keep it off bed and leaf, and scribe where it "
+        "does not show."
+    ),
+    "outside": tr(
+        "Film or finish lies on the outside face: keep it off bed and leaf, and scribe where it "
+        "does not show."
+    ),
 }
 """What to mind of a film, by the face it is on."""
 
@@ -271,15 +332,18 @@ _STIFFEN = {
 """What stiffens a panel comes before anything is cut to size."""
 
 
-def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[CornerRecipe]) -> tuple[str, ...]:
-    """The order of work: what bends metal out of plane first, holes that stop a cut before the cut."""
+def _steps(
+    blank: Blank, units: Units, striking: Striking, recipes: Sequence[CornerRecipe]
+) -> tuple[str, ...]:
+    """The order of work: what bends metal out of plane first, holes that stop a cut before the
+    cut."""
     steps = [tr("Shear to size; both diagonals must measure the same.")]
     kinds = {mark.kind for mark in blank.marks}
     stiff = tuple(kind for kind in ("cross-break", "bead") if kind in kinds)
     if blank.trim:
-        steps[0] = tr("Shear {trim} larger all round; both diagonals must measure the same.").format(
-            trim=show_length(blank.trim, units)
-        )
+        steps[0] = tr(
+            "Shear {trim} larger all round; both diagonals must measure the same."
+        ).format(trim=show_length(blank.trim, units))
     if stiff:
         steps.append(_STIFFEN[stiff] + (tr("; then trim to size.") if blank.trim else "."))
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
@@ -287,16 +351,24 @@ def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[Cor
         steps.append(
             (
                 tr(
-                    "Mark the {corner} corner on both faces: lines are struck from its two edges as far as the scribe reaches, "
+                    "Mark the {corner} corner on both faces: lines are struck from its two edges "
+                    "as far as the scribe reaches, "
                     "those beyond from the opposite edges."
                 )
                 if striking.strike_from == "both ways"
-                else tr("Mark the {corner} corner on both faces: every line is struck from its two edges.")
+                else tr(
+                    "Mark the {corner} corner on both faces: every line is struck from its two "
+                    "edges."
+                )
             ).format(corner=choice_words(striking.datum))
         )
     steps.append(
         tr("Scribe every setting from the edges named, inside face up")
-        + (tr("; turn the sheet over for the lines on the outside face.") if "outside" in faces else ".")
+        + (
+            tr("; turn the sheet over for the lines on the outside face.")
+            if "outside" in faces
+            else "."
+        )
     )
     steps += opening_steps(blank, units)
     if blank.notches:
@@ -307,11 +379,24 @@ def _steps(blank: Blank, units: Units, striking: Striking, recipes: Sequence[Cor
             [counted("{count} corner", "{count} corners", at_corners)] * (at_corners > 0)
             + [counted("{count} notch", "{count} notches", within)] * (within > 0)
         )
-        steps.append(tr("Shade the {what} that will be cut away, and check them before the first cut.").format(what=what))
+        steps.append(
+            tr(
+                "Shade the {what} that will be cut away, and check them before the first cut."
+            ).format(what=what)
+        )
         if blank.reliefs:
-            steps.append(tr("Drill or punch the reliefs where the fold lines cross: every snip run ends in one."))
+            steps.append(
+                tr(
+                    "Drill or punch the reliefs where the fold lines cross: every snip run ends "
+                    "in one."
+                )
+            )
         corners = [recipe.square for recipe in recipes]
-        side = max((s for s in corners if s is not None), default=None) if None not in corners and not within else None
+        side = (
+            max((s for s in corners if s is not None), default=None)
+            if None not in corners and not within
+            else None
+        )
         steps.append(
             tr("Cut the notches {how}, up to the line, never past it. Deburr.").format(
                 how=blank.small_tools.cuts_notches_with(blank.sheet, side)

@@ -1,4 +1,5 @@
-"""What the design tree grows into: panels cut to their corners, each in its own frame, and the corners between folds.
+"""What the design tree grows into: panels cut to their corners, each in its own frame, and the
+corners between folds.
 
 All lengths are kept between inside corners; see :mod:`.tree`.
 """
@@ -87,7 +88,8 @@ class Node:
         edge: index of the parent's edge it stands on.
         element: what it is; None for the base.
         name: as the shop calls it.
-        corners: (n, 2) mm in its own frame, between inside corners, counter-clockwise; corner 0 to 1 is its fold.
+        corners: (n, 2) mm in its own frame, between inside corners, counter-clockwise; corner 0 to
+            1 is its fold.
         frame: where it lies on the flat.
         span: (u, u) mm: ends of the metal at its tangent line.
         left, right: how its ends are cut; None for base and facets.
@@ -121,7 +123,8 @@ class Node:
         return 0.0 if self.bend is None else self.bend.inside_setback
 
     def edge_frame(self, i: int) -> tuple[Array, Array, float]:
-        """Origin and direction (u) of whatever stands on edge i, in this panel's frame, and the edge's length."""
+        """Origin and direction (u) of whatever stands on edge i, in this panel's frame, and the
+        edge's length."""
         p, q = self.corners[i], self.corners[(i + 1) % len(self.corners)]
         (x, y), (u, v) = p.tolist(), q.tolist()
         length = math.hypot(u - x, v - y)
@@ -151,7 +154,8 @@ class Notching:
 
 @dataclass(frozen=True)
 class LoopCrease:
-    """A crease that closes a ring of panels, and so carries none: the ear of a folded corner on the other wall."""
+    """A crease that closes a ring of panels, and so carries none: the ear of a folded corner on the
+    other wall."""
 
     name: str
     panel: int
@@ -161,8 +165,8 @@ class LoopCrease:
 
 @dataclass(frozen=True)
 class Tree:
-    """Everything grown: panels, corners between folds, closing creases; and how much the most rounded notch line was moved to a
-    tick of the rule, mm."""
+    """Everything grown: panels, corners between folds, closing creases; and how much the most
+    rounded notch line was moved to a tick of the rule, mm."""
 
     nodes: tuple[Node, ...]
     notchings: tuple[Notching, ...]
@@ -177,19 +181,26 @@ def stem(wall: Element) -> str:
 
 
 def spread_angle(a: float, b: float, exterior: float) -> float:
-    """Degrees between two walls standing at ``a`` and ``b`` degrees on edges that turn by ``exterior``: what a tab folds.
+    """Degrees between two walls standing at ``a`` and ``b`` degrees on edges that turn by
+    ``exterior``: what a tab folds.
 
     From the walls' inside normals: cos = cos a·cos b + sin a·sin b·cos ε.
     """
     a, b, e = (math.radians(x) for x in (a, b, exterior))
-    return math.degrees(math.acos(max(-1.0, min(1.0, math.cos(a) * math.cos(b) + math.sin(a) * math.sin(b) * math.cos(e)))))
+    return math.degrees(
+        math.acos(
+            max(-1.0, min(1.0, math.cos(a) * math.cos(b) + math.sin(a) * math.sin(b) * math.cos(e)))
+        )
+    )
 
 
 def meeting_slope(a: float, b: float, exterior: float) -> float:
-    """How fast the inside faces of two walls meet farther out, mm per mm up the first, positive when it grows wider.
+    """How fast the inside faces of two walls meet farther out, mm per mm up the first, positive
+    when it grows wider.
 
-    Wall a leans at ``a`` degrees, its neighbour at ``b``, on edges that turn by ``exterior``. A point u along and v up wall a lies
-    u·sin ε + v·cos a·cos ε out from the neighbour's edge, at height v·sin a, where the neighbour has come v·sin a·cot b.
+    Wall a leans at ``a`` degrees, its neighbour at ``b``, on edges that turn by ``exterior``. A
+    point u along and v up wall a lies u·sin ε + v·cos a·cos ε out from the neighbour's edge, at
+    height v·sin a, where the neighbour has come v·sin a·cot b.
     """
     a, b, e = (math.radians(x) for x in (a, b, exterior))
     if abs(a - b) < 1e-12:
@@ -197,8 +208,16 @@ def meeting_slope(a: float, b: float, exterior: float) -> float:
     return (math.sin(a) / math.tan(b) - math.cos(a) * math.cos(e)) / math.sin(e)
 
 
-def corner_tab(
-    job: Job, bends: Bends, wall: Element, neighbour: Element, side: str, tab: Tab, between: float, gap: float, along: float
+def corner_tab(  # noqa: PLR0913
+    job: Job,
+    bends: Bends,
+    wall: Element,
+    neighbour: Element,
+    side: str,
+    tab: Tab,
+    between: float,
+    gap: float,
+    along: float,
 ) -> Element:
     """The tab on one end of a wall.
 
@@ -213,7 +232,8 @@ def corner_tab(
         along: length of the neighbour, mm.
 
     Raises:
-        DevelopmentError: it is longer than the neighbour, no longer than its own bend, or tapers away.
+        DevelopmentError: it is longer than the neighbour, no longer than its own bend, or tapers
+            away.
     """
     assert wall.bend is not None and neighbour.bend is not None
     bend = bends.of(between)
@@ -232,24 +252,38 @@ def corner_tab(
                 length=show_length(tab.length, job.units), name=the(wall.name)
             )
         )
-    foot = tab.foot if tab.foot is not None else max(wall.bend.inside_setback, neighbour.bend.inside_setback) + gap
+    foot = (
+        tab.foot
+        if tab.foot is not None
+        else max(wall.bend.inside_setback, neighbour.bend.inside_setback) + gap
+    )
     bottom, top = End(trim=foot, taper=tab.taper), End(trim=tab.top, taper=tab.taper)
     if foot + tab.top + 2 * tab.length * math.tan(math.radians(tab.taper)) >= wall.height:
         raise DevelopmentError(
             tr(
-                "The tab of {length} on {name} tapers away to nothing: make it shorter, its taper less, or the wall higher."
+                "The tab of {length} on {name} tapers away to nothing: make it shorter, its taper "
+                "less, or the wall higher."
             ).format(length=show_length(tab.length, job.units), name=the(wall.name))
         )
     edge, ends = (Edge.LEFT, (bottom, top)) if side == "left" else (Edge.RIGHT, (top, bottom))
     return Element(
-        edge.turn, f"{stem(wall)} {stem(neighbour)} tab", tr("tab"), bend, wall.sign, tab.length, ends, tab=tab, lies_on=neighbour.name
-    )  # fmt: skip
+        edge.turn,
+        f"{stem(wall)} {stem(neighbour)} tab",
+        tr("tab"),
+        bend,
+        wall.sign,
+        tab.length,
+        ends,
+        tab=tab,
+        lies_on=neighbour.name,
+    )
 
 
 def corner_ear(
     job: Job, wall: Element, neighbour: Element, side: str, carries: bool, corner: Corner
 ) -> tuple[float, tuple[Element, ...]]:
-    """A folded corner: the wall that takes the ear ends where it is; the other one carries the ear's two halves.
+    """A folded corner: the wall that takes the ear ends where it is; the other one carries the
+    ear's two halves.
 
     Returns:
         how far the wall's end stays back (negative: runs on), mm, and what it carries.
@@ -261,7 +295,10 @@ def corner_ear(
     units, t = job.units, job.sheet.thickness
     if abs(wall.height - neighbour.height) > 1e-6:
         raise DevelopmentError(
-            tr("A folded corner needs two walls of one height; {name} is {height} and {name_2} {height_2} high inside.").format(
+            tr(
+                "A folded corner needs two walls of one height; {name} is {height} and {name_2} "
+                "{height_2} high inside."
+            ).format(
                 name=the(wall.name),
                 height=show_length(wall.height, units),
                 name_2=the(neighbour.name),
@@ -269,19 +306,28 @@ def corner_ear(
             )
         )
     if abs(wall.bend.angle - 90) > 1e-6 or abs(neighbour.bend.angle - 90) > 1e-6 or wall.sign < 0:
-        raise DevelopmentError(tr("A folded corner is for walls that stand at 90°; choose another corner."))
+        raise DevelopmentError(
+            tr("A folded corner is for walls that stand at 90°; choose another corner.")
+        )
     if carries:
         return 0.0, ()
     # Two thicknesses lie between wall and ear, so its crease moves out by them; inside, in.
     shift = 2 * t if corner.ear_outside else -2 * t
     high = wall.height
     if high <= 4 * t:
-        raise DevelopmentError(tr("A wall of {high} is too low for a folded corner.").format(high=show_length(high, units)))
-    # Along the crease from the bottom: the diagonal starts where the walls' inside corners meet on the flat.
+        raise DevelopmentError(
+            tr("A wall of {high} is too low for a folded corner.").format(
+                high=show_length(high, units)
+            )
+        )
+    # Along the crease from the bottom: the diagonal starts where the walls' inside corners meet on
+    # the flat.
     off = shift - wall.bend.gain
     low = max(off, 0.0)
     shape = (
-        [(low, 0.0), (high, 0.0), (high, high - off)] if off > 0 else [(0.0, 0.0), (high, 0.0), (high, high - off), (0.0, -off)]
+        [(low, 0.0), (high, 0.0), (high, high - off)]
+        if off > 0
+        else [(0.0, 0.0), (high, 0.0), (high, high - off), (0.0, -off)]
     )
     diagonal = 2
     if side == "right":
@@ -290,19 +336,34 @@ def corner_ear(
         diagonal = 1 if off > 0 else 2
     long = math.sqrt(2) * (high - low)
     other = Element(
-        diagonal, f"{stem(wall)} {stem(neighbour)} ear, far half", tr("ear"), Bend(180.0, 0.0, t, 2 * t), 1,
-        long / 2, made_by=MadeBy.HAND, corners=((0.0, 0.0), (long, 0.0), (long / 2, long / 2)),
+        diagonal,
+        f"{stem(wall)} {stem(neighbour)} ear, far half",
+        tr("ear"),
+        Bend(180.0, 0.0, t, 2 * t),
+        1,
+        long / 2,
+        made_by=MadeBy.HAND,
+        corners=((0.0, 0.0), (long, 0.0), (long / 2, long / 2)),
         ear=True,
-    )  # fmt: skip
+    )
     ear = Element(
-        (Edge.LEFT if side == "left" else Edge.RIGHT).turn, f"{stem(wall)} {stem(neighbour)} ear", tr("ear"),
-        Bend(90.0, 0.0, t, 0.0), 1, high, made_by=MadeBy.HAND, corners=tuple(shape), standing=(other,), ear=True,
-    )  # fmt: skip
+        (Edge.LEFT if side == "left" else Edge.RIGHT).turn,
+        f"{stem(wall)} {stem(neighbour)} ear",
+        tr("ear"),
+        Bend(90.0, 0.0, t, 0.0),
+        1,
+        high,
+        made_by=MadeBy.HAND,
+        corners=tuple(shape),
+        standing=(other,),
+        ear=True,
+    )
     return -shift, (ear,)
 
 
 JOIN = 1e-6
-"""Metal reaches this far (mm) into what it joins, so that neighbours never fall apart by rounding."""
+"""Metal reaches this far (mm) into what it joins, so that neighbours never fall apart by
+rounding."""
 
 
 def panels_on(tree: Tree) -> list[Array | None]:
@@ -315,14 +376,20 @@ def panels_on(tree: Tree) -> list[Array | None]:
     for node in tree.nodes[1:]:
         kids.setdefault(node.parent, []).append(node)
     return [
-        None if node.parent >= 0 and node.bend is None else node.frame.to_flat(_metal(node, kids.get(node.index, []), tree))
+        None
+        if node.parent >= 0 and node.bend is None
+        else node.frame.to_flat(_metal(node, kids.get(node.index, []), tree))
         for node in tree.nodes
     ]
 
 
-def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
+def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:  # noqa: C901
     """A panel's own metal in its frame: its polygon less a setback along every fold."""
-    ring = half_plane(node.corners, np.array([0.0, node.setback]), np.array([0.0, 1.0])) if node.parent >= 0 else node.corners
+    ring = (
+        half_plane(node.corners, np.array([0.0, node.setback]), np.array([0.0, 1.0]))
+        if node.parent >= 0
+        else node.corners
+    )
     rest: list[shapely.Polygon] = []
     extra: list[shapely.Polygon] = []
     convex = is_convex(node.corners)
@@ -339,15 +406,19 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
         elif kid.setback > 0:
             low, high = max(0.0, kid.span[0]), min(length, kid.span[1])
             low, high = (0.0 if spans(kid, True) else low), (length if spans(kid, False) else high)
-            band = [origin + u * along + v * out for u, v in ((low, -kid.setback), (high, -kid.setback), (high, 1), (low, 1))]
+            band = [
+                origin + u * along + v * out
+                for u, v in ((low, -kid.setback), (high, -kid.setback), (high, 1), (low, 1))
+            ]
             rest.append(shapely.Polygon(band))
         if len(ring) < 3:
             break
     if len(ring) < 3 or abs(area(ring)) < 1e-6:
         raise DevelopmentError(
-            tr("{name}: no flat is left between its bends. Make it larger, or the inside radius smaller.").format(
-                name=node.name
-            )
+            tr(
+                "{name}: no flat is left between its bends. Make it larger, or the inside radius "
+                "smaller."
+            ).format(name=node.name)
         )
     if not rest and not extra:
         return ring
@@ -355,12 +426,15 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:
     for band in rest:
         shape = less(shape, band)
     if shape.geom_type == "MultiPolygon":
-        # A fold that stops just short of a corner leaves a sliver there; it is cut away with the relief.
+        # A fold that stops just short of a corner leaves a sliver there; it is cut away with the
+        # relief.
         largest = max(shape.geoms, key=lambda g: g.area)
         shape = largest if shape.area - largest.area < 0.01 * shape.area else shape
     if shape.geom_type != "Polygon" or shape.area < 1e-6:
         raise DevelopmentError(
-            tr("{name}: its folds leave no metal in one piece between them. Make it larger.").format(name=node.name)
+            tr(
+                "{name}: its folds leave no metal in one piece between them. Make it larger."
+            ).format(name=node.name)
         )
     return without_repeats(np.array(orient(shape).exterior.coords)[:-1])
 

@@ -30,7 +30,8 @@ SAME = 0.01
 
 @lru_cache(maxsize=16)
 def straight_sides(blank: Blank) -> tuple[tuple[tuple[Point, Point], ...], ...]:
-    """For every notch of a blank, the straight sides of its waste that are cut, reliefs left out. Kept for the last few."""
+    """For every notch of a blank, the straight sides of its waste that are cut, reliefs left out.
+    Kept for the last few."""
     return tuple(_straight(blank, notch) for notch in blank.notches)
 
 
@@ -39,12 +40,20 @@ def _straight(blank: Blank, notch: Notch) -> tuple[tuple[Point, Point], ...]:
     ends = np.concatenate((points[1:], points[:1]))
     size = np.array(blank.size)
     on_edge = (
-        ((np.abs(points) < SAME) & (np.abs(ends) < SAME)) | ((np.abs(points - size) < SAME) & (np.abs(ends - size) < SAME))
+        ((np.abs(points) < SAME) & (np.abs(ends) < SAME))
+        | ((np.abs(points - size) < SAME) & (np.abs(ends - size) < SAME))
     ).any(axis=1)
     along = ends - points
-    cut = (notch.waste.bulges == 0.0) & ~on_edge & (np.hypot(along[:, 0], along[:, 1]) > blank.thickness / 2)
+    cut = (
+        (notch.waste.bulges == 0.0)
+        & ~on_edge
+        & (np.hypot(along[:, 0], along[:, 1]) > blank.thickness / 2)
+    )
     if blank.reliefs:
-        centres, sizes = np.array([r.centre for r in blank.reliefs]), np.array([r.size for r in blank.reliefs])
+        centres, sizes = (
+            np.array([r.centre for r in blank.reliefs]),
+            np.array([r.size for r in blank.reliefs]),
+        )
         away = ((points + ends) / 2)[:, None] - centres
         cut &= ~(np.hypot(away[..., 0], away[..., 1]) < sizes * 0.75).any(axis=1)
     corners, following = points.tolist(), ends.tolist()
@@ -56,7 +65,10 @@ def reliefs_at(blank: Blank) -> tuple[tuple[Relief, ...], ...]:
     """For every notch of a blank, the reliefs its waste takes in. Kept for the last few."""
     if not blank.reliefs:
         return ((),) * len(blank.notches)
-    centres, sizes = np.array([r.centre for r in blank.reliefs]), np.array([r.size for r in blank.reliefs])
+    centres, sizes = (
+        np.array([r.centre for r in blank.reliefs]),
+        np.array([r.size for r in blank.reliefs]),
+    )
     found = []
     for notch in blank.notches:
         away = notch.waste.points[:, None] - centres
@@ -66,16 +78,19 @@ def reliefs_at(blank: Blank) -> tuple[tuple[Relief, ...], ...]:
 
 
 def relief_reach(bends: tuple[Bend, Bend]) -> float:
-    """How far a relief must reach from the crossing of two bend lines, mm: r + T past both tangent lines.
+    """How far a relief must reach from the crossing of two bend lines, mm: r + T past both tangent
+    lines.
 
-    Common design rule for sheet metal (width at least T, depth r + T beyond the tangent), as handbooks print it; from memory.
+    Common design rule for sheet metal (width at least T, depth r + T beyond the tangent), as
+    handbooks print it; from memory.
     """
     return max(b.allowance / 2 + b.radius + b.thickness for b in bends)
 
 
 HIDES = 1.0
-"""Thicknesses beyond its reach by which a relief may grow to take the point of the notch in. Where the point lies farther out, as
-beside a trimmed end, the notch is cut in to the bend lines instead: a hole that large would show in the finished corner."""
+"""Thicknesses beyond its reach by which a relief may grow to take the point of the notch in. Where
+the point lies farther out, as beside a trimmed end, the notch is cut in to the bend lines instead:
+a hole that large would show in the finished corner."""
 
 MOST = 1.5
 """Diameter of a relief, in heights of the narrower wall, beyond which it would cut the wall off."""
@@ -165,7 +180,9 @@ class Wedge:
         return 2 * max(self.reach, self.point)
 
 
-def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach: float) -> Wedge | None:
+def wedge(
+    tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach: float
+) -> Wedge | None:
     """The notch at a corner; None where the two folds run side by side.
 
     Args:
@@ -184,13 +201,25 @@ def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach
         return None
     needed = relief_reach((bends[0], bends[1]))
     room = min(
-        (n.element.height for n in (first, second) if n.element is not None and n.parent == notching.panel), default=math.inf
+        (
+            n.element.height
+            for n in (first, second)
+            if n.element is not None and n.parent == notching.panel
+        ),
+        default=math.inf,
     )
-    siblings = first.parent == second.parent == notching.panel and len(first.corners) == 4 and len(second.corners) == 4
-    open_corner = notching.corner.rule in (CornerRule.OPEN, CornerRule.MITRE) and not _carry_on(first, second)
+    siblings = (
+        first.parent == second.parent == notching.panel
+        and len(first.corners) == 4
+        and len(second.corners) == 4
+    )
+    open_corner = notching.corner.rule in (CornerRule.OPEN, CornerRule.MITRE) and not _carry_on(
+        first, second
+    )
     if not (siblings and open_corner and first.left is not None and second.right is not None):
         return Wedge(centre, 0.0, (), needed, room)
-    # The first wall ends at its left, the second at its right: their end lines cross at the point of the notch.
+    # The first wall ends at its left, the second at its right: their end lines cross at the point
+    # of the notch.
     one, two = _end_line(first, True), _end_line(second, False)
     at = _crossing(*one, *two)
     if at is None:
@@ -200,7 +229,9 @@ def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach
     turn = one[1][0] * two[1][1] - one[1][1] * two[1][0]
     shapes: list[Array] = []
     if outward and turn > 1e-9:
-        shapes.append(np.array([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach]))
+        shapes.append(
+            np.array([at, at + one[1] * reach, at + (one[1] + two[1]) * reach, at + two[1] * reach])
+        )
     if point > max(needed + HIDES * bends[0].thickness, tools.next_round(2 * needed, units) / 2):
         feet = _crossing(*one, *lines[0]), _crossing(*two, *lines[1])
         if feet[0] is not None and feet[1] is not None:
@@ -212,22 +243,32 @@ def wedge(tree: Tree, notching: Notching, units: Units, tools: SmallTools, reach
 
 
 def one_size(wedges: Sequence[Wedge], units: Units, tools: SmallTools) -> float:
-    """The relief that serves the most corners of a part, mm: one tool for all, but for those it would cut away."""
+    """The relief that serves the most corners of a part, mm: one tool for all, but for those it
+    would cut away."""
     return max((tools.next_round(w.ruled, units) for w in wedges), default=0.0)
 
 
 def relief_size(at: Wedge, common: float, units: Units, tools: SmallTools) -> float:
-    """The relief the rule chooses at a corner, mm: that of the whole part where the corner has room for it."""
+    """The relief the rule chooses at a corner, mm: that of the whole part where the corner has room
+    for it."""
     if common / 2 <= SHARE * at.room:
         return common
     own = tools.next_round(at.ruled, units)
     if own / 2 < at.room:
         return own
-    # The wall is lower than the rule's relief is deep: what it can hide is taken, and a finding says that it is small.
+    # The wall is lower than the rule's relief is deep: what it can hide is taken, and a finding
+    # says that it is small.
     return max(tools.last_round(MOST * at.room, units), 2 * at.point)
 
 
-def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: float, units: Units, tools: SmallTools) -> NotchCut:
+def corner_cut(
+    tree: Tree,
+    notching: Notching,
+    notch: Wedge | None,
+    common: float,
+    units: Units,
+    tools: SmallTools,
+) -> NotchCut:
     """The cut where two folds of one panel meet.
 
     Args:
@@ -239,7 +280,8 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
         tools: what hangs on the wall.
 
     Raises:
-        DevelopmentError: a typed relief does not cover the point of the notch, or is larger than a wall.
+        DevelopmentError: a typed relief does not cover the point of the notch, or is larger than a
+            wall.
     """
     if notch is None:
         return NotchCut(None, ())
@@ -256,27 +298,41 @@ def corner_cut(tree: Tree, notching: Notching, notch: Wedge | None, common: floa
     else:
         chosen = tr("rounded up to the next punch or drill")
     covers = tr(", and takes in the point of the notch") if point > notch.reach else ""
-    rule = tr("Reaches r + T past the tangent lines{covers}: {size}, {chosen}. Published design rule, from memory.").format(
-        covers=covers, size=show_length(ruled, units.fine), chosen=chosen
-    )
+    rule = tr(
+        "Reaches r + T past the tangent lines{covers}: {size}, {chosen}. Published design rule, "
+        "from memory."
+    ).format(covers=covers, size=show_length(ruled, units.fine), chosen=chosen)
     half = size / 2
     if wanted.shape is not ReliefShape.SLOT and (half <= 0 or point > half + 1e-9):
         raise DevelopmentError(
             tr(
-                "A relief of {size} does not reach the point of the notch. Make it at least {length}, or let the rule choose."
-            ).format(size=show_length(size, units), length=show_length(tools.next_round(ruled, units), units))
+                "A relief of {size} does not reach the point of the notch. Make it at least "
+                "{length}, or let the rule choose."
+            ).format(
+                size=show_length(size, units),
+                length=show_length(tools.next_round(ruled, units), units),
+            )
         )
     if half >= notch.room:
         raise DevelopmentError(
-            tr("A relief of {size} cuts right through the wall. Make it smaller.").format(size=show_length(size, units))
+            tr("A relief of {size} cuts right through the wall. Make it smaller.").format(
+                size=show_length(size, units)
+            )
         )
     return _relief(notching.name, wanted, notch.centre, first, second, size, ruled, rule, shapes)
 
 
-def _relief(
-    name: str, wanted: WantedRelief, centre: Array, first: Node, second: Node, size: float, ruled: float, rule: str,
+def _relief(  # noqa: PLR0913
+    name: str,
+    wanted: WantedRelief,
+    centre: Array,
+    first: Node,
+    second: Node,
+    size: float,
+    ruled: float,
+    rule: str,
     shapes: tuple[Array, ...],
-) -> NotchCut:  # fmt: skip
+) -> NotchCut:
     half = size / 2
     made = Relief(name, wanted.shape.value, size, centre, ruled)
     if wanted.shape is ReliefShape.ROUND:
@@ -284,36 +340,57 @@ def _relief(
         return NotchCut(made, (*shapes, circle.ring), circle, rule, half * 1.01 + 1e-6)
     u, v = first.frame.u, first.frame.v
     if wanted.shape is ReliefShape.SQUARE:
-        square = np.array([centre + half * (a * u + b * v) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))])
+        square = np.array(
+            [centre + half * (a * u + b * v) for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        )
         return NotchCut(made, (*shapes, square), None, rule, half * math.sqrt(2) * 1.01 + 1e-6)
-    # A slot on the line that halves the corner: as wide as the tool, from the depth the rule asks out past the notch.
+    # A slot on the line that halves the corner: as wide as the tool, from the depth the rule asks
+    # out past the notch.
     out = first.frame.v + second.frame.v
     length = float(np.hypot(*out))
     out = out / length if length > 1e-6 else first.frame.v
     side = np.array([-out[1], out[0]])
-    width = size if wanted.size is not None else max(1.5 * (first.bend.thickness if first.bend else 1.0), size / 4)
+    width = (
+        size
+        if wanted.size is not None
+        else max(1.5 * (first.bend.thickness if first.bend else 1.0), size / 4)
+    )
     deep, far = ruled / 2, ruled * 2
-    slot = np.array([
-        centre - out * deep + side * width / 2, centre - out * deep - side * width / 2,
-        centre + out * far - side * width / 2, centre + out * far + side * width / 2,
-    ])  # fmt: skip
-    return NotchCut(Relief(name, "slot", width, centre, ruled), (*shapes, slot), None, rule, far * 1.1)
+    slot = np.array(
+        [
+            centre - out * deep + side * width / 2,
+            centre - out * deep - side * width / 2,
+            centre + out * far - side * width / 2,
+            centre + out * far + side * width / 2,
+        ]
+    )
+    return NotchCut(
+        Relief(name, "slot", width, centre, ruled), (*shapes, slot), None, rule, far * 1.1
+    )
 
 
 def _hem_end(tree: Tree, node: Node, left: bool) -> NotchCut | None:
-    """Beside the end of a hem the metal is cut back to the hem's tangent line, or it would be pulled over with it."""
+    """Beside the end of a hem the metal is cut back to the hem's tangent line, or it would be
+    pulled over with it."""
     bend = node.bend
     at = node.span[0] if left else node.edge_length - node.span[1]
     if bend is None or at <= 1e-6:
         return None
-    # Next to a fold it is cut as far as that fold's own line; the hem on the other side does the same.
+    # Next to a fold it is cut as far as that fold's own line; the hem on the other side does the
+    # same.
     carrier = tree.nodes[node.parent]
     count = len(carrier.corners)
     beside = (node.edge + (1 if left else -1)) % count
-    fold = carrier if carrier.parent >= 0 and beside == 0 else next(
-        (n for n in tree.nodes[1:] if n.parent == node.parent and n.edge == beside), None
-    )  # fmt: skip
-    beyond = max(0.0, fold.bend.line_to_inside) + 1e-6 if fold is not None and fold.bend is not None else bend.thickness
+    fold = (
+        carrier
+        if carrier.parent >= 0 and beside == 0
+        else next((n for n in tree.nodes[1:] if n.parent == node.parent and n.edge == beside), None)
+    )
+    beyond = (
+        max(0.0, fold.bend.line_to_inside) + 1e-6
+        if fold is not None and fold.bend is not None
+        else bend.thickness
+    )
     inner, outer = bend.inside_setback - bend.allowance, bend.inside_setback + bend.thickness
     edge = 0.0 if left else node.edge_length
     sign = -1.0 if left else 1.0
@@ -322,8 +399,11 @@ def _hem_end(tree: Tree, node: Node, left: bool) -> NotchCut | None:
     return NotchCut(None, (node.frame.to_flat(np.array(box)),), None, "")
 
 
-def end_cut(tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Units) -> NotchCut | None:
-    """The relief where a fold ends within its edge: at least as wide as the metal is thick, r + T past the tangent line."""
+def end_cut(
+    tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Units
+) -> NotchCut | None:
+    """The relief where a fold ends within its edge: at least as wide as the metal is thick, r + T
+    past the tangent line."""
     bend = node.bend
     if bend is None or node.element is None:
         return None

@@ -26,11 +26,13 @@ SQUARE = 90.0 + 1e-6
 """Degrees up to which a bend has an outside face a rule is held to."""
 
 DRILLED, STEPPED = INCH / 2, INCH * 1.25
-"""mm; the largest holes a twist drill and a step drill make in sheet by hand. Common practice, from memory."""
+"""mm; the largest holes a twist drill and a step drill make in sheet by hand. Common practice, from
+memory."""
 
 
 def opening_words(kind: str, size: tuple[float, float], turn: float, units: Units) -> str:
-    """What a hole or cut-out is, for whoever marks it: ``⌀ 1/8``, ``3 × 3 square, turned 45°``, ``slot 3 × 2, turned 30°``.
+    """What a hole or cut-out is, for whoever marks it: ``⌀ 1/8``, ``3 × 3 square, turned 45°``,
+    ``slot 3 × 2, turned 30°``.
 
     Args:
         kind: as of :class:`Hole`.
@@ -76,7 +78,7 @@ class HoleGroup:
         figure = opening_words(self.kind, self.size, self.turn, units)
         return tr("{count} of {figure}").format(count=len(self.names), figure=figure)
 
-    def how(self, tools: SmallTools, units: Units) -> str:
+    def how(self, tools: SmallTools, units: Units) -> str:  # noqa: PLR0911
         """What makes it, in a phrase, by what hangs on the wall."""
         if self.kind == "round":
             across = self.size[0]
@@ -104,22 +106,34 @@ def hole_groups(holes: Sequence[Hole]) -> tuple[HoleGroup, ...]:
     for hole in holes:
         key = (hole.kind, round(hole.size[0], 2), round(hole.size[1], 2), round(hole.turn, 1))
         found.setdefault(key, []).append(hole.name)
-    groups = [HoleGroup((a, b), kind, tuple(names), turn) for (kind, a, b, turn), names in found.items()]
+    groups = [
+        HoleGroup((a, b), kind, tuple(names), turn) for (kind, a, b, turn), names in found.items()
+    ]
     return tuple(sorted(groups, key=lambda group: (group.size, group.kind)))
 
 
 def opening_steps(blank: Blank, units: Units) -> list[str]:
-    """How what is cut out while the sheet is flat is made, the small holes first; then the slots along folds."""
-    flat = [hole for hole in blank.holes if not hole.after_bending and hole.kind not in ("relief", "fold slot")]
+    """How what is cut out while the sheet is flat is made, the small holes first; then the slots
+    along folds."""
+    flat = [
+        hole
+        for hole in blank.holes
+        if not hole.after_bending and hole.kind not in ("relief", "fold slot")
+    ]
     steps: list[str] = []
     if flat:
         tools = "; ".join(
-            tr("{count} ({how})").format(count=group.says(units), how=group.how(blank.small_tools, units))
+            tr("{count} ({how})").format(
+                count=group.says(units), how=group.how(blank.small_tools, units)
+            )
             for group in hole_groups(flat)
         )
         steps.append(
             tr("Centre-punch {which} and cut while flat: {tools}. Deburr.").format(
-                which=tr("the hole") if len(flat) == 1 else tr("all {first} holes").format(first=len(flat)), tools=tools
+                which=tr("the hole")
+                if len(flat) == 1
+                else tr("all {first} holes").format(first=len(flat)),
+                tools=tools,
             )
         )
     return steps
@@ -129,7 +143,11 @@ def slot_steps(blank: Blank, units: Units) -> list[str]:
     """The slots along every fold: how many, their size, and the bridges between them."""
     steps: list[str] = []
     for fold in blank.folds:
-        slots = [hole for hole in blank.holes if hole.kind == "fold slot" and hole.name.startswith(f"{fold.name} ")]
+        slots = [
+            hole
+            for hole in blank.holes
+            if hole.kind == "fold slot" and hole.name.startswith(f"{fold.name} ")
+        ]
         if not slots:
             continue
         length, width = slots[0].size
@@ -138,7 +156,8 @@ def slot_steps(blank: Blank, units: Units) -> list[str]:
             bridge = float(np.hypot(*(slots[1].centre - slots[0].centre))) - length
         steps.append(
             tr(
-                "Cut {slots} {length} × {width} along the {fold} line, bridges of {bridge} between them and at its ends."
+                "Cut {slots} {length} × {width} along the {fold} line, bridges of {bridge} "
+                "between them and at its ends."
             ).format(
                 slots=counted("{count} slot", "{count} slots", len(slots)),
                 length=shown(length, units),
@@ -151,18 +170,27 @@ def slot_steps(blank: Blank, units: Units) -> list[str]:
 
 
 def late_steps(blank: Blank, units: Units) -> list[str]:
-    """What is cut only when the part is bent, with its size; where it lies is told from faces of the bent part."""
+    """What is cut only when the part is bent, with its size; where it lies is told from faces of
+    the bent part."""
     late = [hole for hole in blank.holes if hole.after_bending]
     if not late:
         return []
-    return [tr("After bending: {late}.").format(late="; ".join(late_words(blank, hole, units) for hole in late))]
+    return [
+        tr("After bending: {late}.").format(
+            late="; ".join(late_words(blank, hole, units) for hole in late)
+        )
+    ]
 
 
 def late_words(blank: Blank, hole: Hole, units: Units) -> str:
     """A hole made after bending: its name, its size, and where its centre lies on the bent part."""
     said = f"{hole.name}, {opening_words(hole.kind, hole.size, hole.turn, units)}"
     places = [place.says(units) for place in finished_places(blank, hole)]
-    return tr("{said}, its centre {places}").format(said=said, places=tr(" and ").join(places)) if places else said
+    return (
+        tr("{said}, its centre {places}").format(said=said, places=tr(" and ").join(places))
+        if places
+        else said
+    )
 
 
 @dataclass(frozen=True)
@@ -171,8 +199,10 @@ class FinishedPlace:
 
     Attributes:
         distance: mm, along the panel.
-        panel: name of the panel measured from: the neighbour whose outside face it is, or its own, whose end it is.
-        end: which edge of its own panel, as it lies looking out from its fold; None for an outside face.
+        panel: name of the panel measured from: the neighbour whose outside face it is, or its own,
+            whose end it is.
+        end: which edge of its own panel, as it lies looking out from its fold; None for an outside
+            face.
     """
 
     distance: float
@@ -183,15 +213,19 @@ class FinishedPlace:
         """``1 1/2" from the outside face of the base``."""
         length, panel = shown(self.distance, units), the(self.panel)
         if self.end is None:
-            return tr("{length} from the outside face of {panel}").format(length=length, panel=panel)
-        return tr("{length} from the {side} edge of {panel}").format(length=length, side=self.end.words, panel=panel)
+            return tr("{length} from the outside face of {panel}").format(
+                length=length, panel=panel
+            )
+        return tr("{length} from the {side} edge of {panel}").format(
+            length=length, side=self.end.words, panel=panel
+        )
 
 
 def finished_places(blank: Blank, hole: Hole) -> list[FinishedPlace]:
     """Two distances that place a hole on the bent part, one along each direction of its panel.
 
-    Taken from the nearest outside face or true end; never from the apex of a bend past 90° or a hem, which no rule finds. Empty for
-    a hole across a fold.
+    Taken from the nearest outside face or true end; never from the apex of a bend past 90° or a
+    hem, which no rule finds. Empty for a hole across a fold.
     """
     if hole.panel < 0:
         return []
@@ -200,8 +234,15 @@ def finished_places(blank: Blank, hole: Hole) -> list[FinishedPlace]:
     out = np.array([0.0, 1.0]) if own is None else own.outward
     found: list[FinishedPlace] = []
     across = np.array([out[1], -out[0]])
-    for ends in (((across, Edge.RIGHT), (-across, Edge.LEFT)), ((out, Edge.BACK), (-out, Edge.FRONT))):
-        ways = [place for way, end in ends if (place := _place(blank, hole, panel, way, end)) is not None]
+    for ends in (
+        ((across, Edge.RIGHT), (-across, Edge.LEFT)),
+        ((out, Edge.BACK), (-out, Edge.FRONT)),
+    ):
+        ways = [
+            place
+            for way, end in ends
+            if (place := _place(blank, hole, panel, way, end)) is not None
+        ]
         if ways:
             found.append(min(ways, key=lambda place: place.distance))
     return found
@@ -221,7 +262,10 @@ def _place(blank: Blank, hole: Hole, panel: Panel, way: Array, end: Edge) -> Fin
         if hole.panel not in (fold.parent, fold.child):
             continue
         line = shapely.LineString([fold.start, fold.end])
-        if line.distance(shapely.Point(met)) > fold.bend.allowance / 2 + SAME or abs(abs(float(fold.outward @ way)) - 1) > SAME:
+        if (
+            line.distance(shapely.Point(met)) > fold.bend.allowance / 2 + SAME
+            or abs(abs(float(fold.outward @ way)) - 1) > SAME
+        ):
             continue
         if abs(fold.angle) > SQUARE:
             return None

@@ -1,4 +1,5 @@
-"""The metal of a flat in one piece: panels and bend strips joined along the lines they share, without overlaying them."""
+"""The metal of a flat in one piece: panels and bend strips joined along the lines they share,
+without overlaying them."""
 
 from __future__ import annotations
 
@@ -51,7 +52,8 @@ class _Piece:
         return self.corners[side], self.corners[(side + 1) % len(self.corners)]
 
     def against(self, start: Point, end: Point) -> int | None:
-        """The side that runs back along the longest stretch from ``start`` to ``end``; None where none lies there."""
+        """The side that runs back along the longest stretch from ``start`` to ``end``; None where
+        none lies there."""
         (x, y), long = start, math.hypot(end[0] - start[0], end[1] - start[1])
         if long <= HOLDS:
             return None
@@ -69,9 +71,12 @@ class _Piece:
         return None if found is None else found % len(self.corners)
 
     def round(self, into: list[Point]) -> None:
-        """Append the corners from the end of its foot round to where that begins, with all that hangs on its other sides."""
+        """Append the corners from the end of its foot round to where that begins, with all that
+        hangs on its other sides."""
         hung: dict[int, list[_Piece]] = {}
-        for side, _, piece in sorted(self.hung, key=lambda one: one[:2]) if len(self.hung) > 1 else self.hung:
+        for side, _, piece in (
+            sorted(self.hung, key=lambda one: one[:2]) if len(self.hung) > 1 else self.hung
+        ):
             hung.setdefault(side, []).append(piece)
         count = len(self.corners)
         for k in range(self.foot + 1, self.foot + 1 + count):
@@ -80,16 +85,21 @@ class _Piece:
                 piece.round(into)
 
 
-def one_piece(nodes: Sequence[Node], panels: Sequence[Array | None], strips: Sequence[Array | None]) -> shapely.Polygon | None:
+def one_piece(
+    nodes: Sequence[Node], panels: Sequence[Array | None], strips: Sequence[Array | None]
+) -> shapely.Polygon | None:
     """The panels of a part and the strips between them, in one walk round all of them.
 
     Args:
         nodes: the panels, each after the one that carries it.
-        panels: (n, 2) their metal on the flat, counter-clockwise; None for metal that belongs to its carrier.
-        strips: (4, 2) their bend strips, from the carrier's side round to their own; None where there is none.
+        panels: (n, 2) their metal on the flat, counter-clockwise; None for metal that belongs to
+            its carrier.
+        strips: (4, 2) their bend strips, from the carrier's side round to their own; None where
+            there is none.
 
     Returns:
-        the metal, counter-clockwise; None where a piece does not lie along its carrier, or pieces lie over or against each other
+        the metal, counter-clockwise; None where a piece does not lie along its carrier, or pieces
+        lie over or against each other
         elsewhere: these have to be overlaid.
     """
     of: list[_Piece] = []
@@ -112,11 +122,21 @@ def one_piece(nodes: Sequence[Node], panels: Sequence[Array | None], strips: Seq
         bent.hung.append((2, 0.0, own))
         # How far along its carrier's side it begins; less than nothing where it is wider.
         (x, y), (ax, ay), (bx, by) = carrier.corners[side], *bent.ends(0)
-        carrier.hung.append((side, ((bx - x) * (ax - bx) + (by - y) * (ay - by)) / math.hypot(ax - bx, ay - by), bent))
+        carrier.hung.append(
+            (
+                side,
+                ((bx - x) * (ax - bx) + (by - y) * (ay - by)) / math.hypot(ax - bx, ay - by),
+                bent,
+            )
+        )
         of.append(own)
     corners: list[Point] = []
     of[0].round(corners)
-    kept = [here for here, before in zip(corners, [corners[-1], *corners], strict=False) if _apart(here, before)]
+    kept = [
+        here
+        for here, before in zip(corners, [corners[-1], *corners], strict=False)
+        if _apart(here, before)
+    ]
     whole: shapely.Polygon = shapely.polygons(np.array(kept))
     return whole if shapely.is_valid(whole) else None
 
@@ -143,8 +163,10 @@ class Flat:
     """The flat before it is moved to its corner.
 
     Attributes:
-        panels: (n, 2) polygons on the flat by node index; None for metal that belongs to its carrier.
-        strips: (4, 2) bend strips by node index; None for the base, plain metal and bends that take no metal.
+        panels: (n, 2) polygons on the flat by node index; None for metal that belongs to its
+            carrier.
+        strips: (4, 2) bend strips by node index; None for the base, plain metal and bends that take
+            no metal.
         polygon: the outline as a many-sided polygon, counter-clockwise.
         cuts: what was taken out at the corners.
     """
@@ -167,8 +189,16 @@ class Flat:
     def inner(self) -> tuple[Hole, ...]:
         """Holes the cuts left inside the outline."""
         found: list[Hole] = []
-        rings = [ring for ring in polygons([np.array(ring.coords) for ring in self.polygon.interiors]) if ring.area >= CRUMB]
-        for ring, path in zip(rings, to_paths([np.array(ring.exterior.coords) for ring in rings], self._circles), strict=True):
+        rings = [
+            ring
+            for ring in polygons([np.array(ring.coords) for ring in self.polygon.interiors])
+            if ring.area >= CRUMB
+        ]
+        for ring, path in zip(
+            rings,
+            to_paths([np.array(ring.exterior.coords) for ring in rings], self._circles),
+            strict=True,
+        ):
             left, low, right, high = ring.bounds
             middle = np.array(ring.centroid.coords[0])
             found.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
@@ -179,17 +209,24 @@ class Flat:
         """What lies between the outline and the sheared rectangle, counter-clockwise, in pieces."""
         holes = [shapely.Polygon(ring) for ring in self.polygon.interiors]
         rest = less(shapely.box(*self.outline.bounds), self.polygon)
-        # Where metal reaches the rectangle's edge but for rounding, two notches hang together by nothing: on a fine grid they do not.
+        # Where metal reaches the rectangle's edge but for rounding, two notches hang together by
+        # nothing: on a fine grid they do not.
         rest = shapely.set_precision(rest, HAIR)
-        pieces = [g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > CRUMB]
+        pieces = [
+            g for g in getattr(rest, "geoms", [rest]) if g.geom_type == "Polygon" and g.area > CRUMB
+        ]
         return tuple(
-            orient(piece) for piece in pieces if not any(hole.contains(piece.representative_point()) for hole in holes)
+            orient(piece)
+            for piece in pieces
+            if not any(hole.contains(piece.representative_point()) for hole in holes)
         )
 
     @cached_property
     def notches(self) -> tuple[ClosedPath, ...]:
         """The waste with true arcs."""
-        return tuple(to_paths([np.array(piece.exterior.coords) for piece in self.waste], self._circles))
+        return tuple(
+            to_paths([np.array(piece.exterior.coords) for piece in self.waste], self._circles)
+        )
 
 
 def lay_flat(job: Job, grown: Grown) -> Flat:
@@ -203,7 +240,10 @@ def lay_flat(job: Job, grown: Grown) -> Flat:
         DevelopmentError: two parts of the flat overlap, or it falls into pieces.
     """
     tree, panels = grown.tree, grown.panels
-    strips = [None if ring is None else _strip(node, 0.0) for node, ring in zip(tree.nodes, panels, strict=True)]
+    strips = [
+        None if ring is None else _strip(node, 0.0)
+        for node, ring in zip(tree.nodes, panels, strict=True)
+    ]
     kept = [i for i, ring in enumerate(panels) if ring is not None]
     shapes = polygons([ring for ring in panels if ring is not None])
     _no_overlap(tree, dict(zip(kept, shapes, strict=True)))
@@ -213,18 +253,27 @@ def lay_flat(job: Job, grown: Grown) -> Flat:
     reach = 4 * (whole.bounds[2] - whole.bounds[0] + whole.bounds[3] - whole.bounds[1])
     cuts = _cuts(job, grown.design, tree, reach)
     # Most cuts meet no other: they need no overlaying.
-    taken = shapely.disjoint_subset_union_all(polygons([ring for cut in cuts for ring in cut.shapes]))
+    taken = shapely.disjoint_subset_union_all(
+        polygons([ring for cut in cuts for ring in cut.shapes])
+    )
     left = less(whole, taken)
     if left.geom_type != "Polygon":
-        raise DevelopmentError(tr("The notches and reliefs cut the flat into pieces. Make the reliefs or the gap smaller."))
+        raise DevelopmentError(
+            tr(
+                "The notches and reliefs cut the flat into pieces. Make the reliefs or the gap "
+                "smaller."
+            )
+        )
     bent = (
-        None if node.bend is None or node.bend.allowance <= 0 else strip for node, strip in zip(tree.nodes, strips, strict=True)
+        None if node.bend is None or node.bend.allowance <= 0 else strip
+        for node, strip in zip(tree.nodes, strips, strict=True)
     )
     return Flat(panels, tuple(bent), orient(left), cuts)
 
 
 def extent(grown: Grown) -> tuple[Array, Array]:
-    """Least and greatest x and y (2,) of the panels, mm: those of the flat, since no notch takes away what reaches farthest."""
+    """Least and greatest x and y (2,) of the panels, mm: those of the flat, since no notch takes
+    away what reaches farthest."""
     tree = grown.tree
     rings = [ring for ring in grown.panels if ring is not None]
     rings += [node.frame.to_flat(node.corners) for node in tree.nodes[1:] if node.bend is None]
@@ -235,8 +284,8 @@ def extent(grown: Grown) -> tuple[Array, Array]:
 
 
 def _strip(node: Node, join: float) -> Array | None:
-    """The bend strip of a panel on the flat (4, 2), reaching ``join`` into both panels; a line where the bend takes no metal, None where
-    nothing is bent."""
+    """The bend strip of a panel on the flat (4, 2), reaching ``join`` into both panels; a line
+    where the bend takes no metal, None where nothing is bent."""
     bend = node.bend
     if bend is None:
         return None
@@ -265,18 +314,29 @@ def _ears(tree: Tree) -> list[shapely.Polygon]:
         # It reaches back over the ends of both bend strips, which are metal too.
         back = 2 * wall.bend.thickness + wall.bend.inside_setback
         low = -wall.bend.gain - back
-        ring = [(at - sign * back, low), (at + sign * side, low), (at + sign * side, high), (at - sign * back, high)]
-        found.append(shapely.Polygon(wall.frame.to_flat(np.array(ring))).buffer(JOIN, join_style="mitre"))
+        ring = [
+            (at - sign * back, low),
+            (at + sign * side, low),
+            (at + sign * side, high),
+            (at - sign * back, high),
+        ]
+        found.append(
+            shapely.Polygon(wall.frame.to_flat(np.array(ring))).buffer(JOIN, join_style="mitre")
+        )
     return found
 
 
 def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[NotchCut, ...]:
     cuts: list[NotchCut] = []
-    notches = [wedge(tree, notching, job.units, job.small_tools, reach) for notching in tree.notchings]
+    notches = [
+        wedge(tree, notching, job.units, job.small_tools, reach) for notching in tree.notchings
+    ]
     by_rule = [
         w
         for n, w in zip(tree.notchings, notches, strict=True)
-        if w is not None and n.corner.relief.size is None and n.corner.relief.shape in (ReliefShape.ROUND, ReliefShape.SQUARE)
+        if w is not None
+        and n.corner.relief.size is None
+        and n.corner.relief.shape in (ReliefShape.ROUND, ReliefShape.SQUARE)
     ]
     common = one_size(by_rule, job.units, job.small_tools)
     middles: dict[int, tuple[float, float]] = {}
@@ -284,13 +344,17 @@ def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[NotchCut,
         cut = corner_cut(tree, notching, notch, common, job.units, job.small_tools)
         if cut.relief is not None:
             x, y = cut.relief.centre.tolist()
-            same = next((k for k, (u, v) in middles.items() if math.hypot(u - x, v - y) < ONE_PLACE), None)
+            same = next(
+                (k for k, (u, v) in middles.items() if math.hypot(u - x, v - y) < ONE_PLACE), None
+            )
             if same is not None:
                 # Two folds on one line share their relief; the larger one is made.
                 other = cuts[same].relief
                 assert other is not None
                 if other.size >= cut.relief.size:
-                    cuts.append(NotchCut(None, cut.shapes if cut.circle is None else cut.shapes[:-1]))
+                    cuts.append(
+                        NotchCut(None, cut.shapes if cut.circle is None else cut.shapes[:-1])
+                    )
                     continue
                 cuts[same] = NotchCut(None, ())
                 del middles[same]
@@ -321,7 +385,9 @@ def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
     kept = np.array([shape for i, shape in shapes.items() if i not in hand])
     for k in np.flatnonzero(~shapely.is_valid(kept)).tolist():
         raise DevelopmentError(
-            tr("{name} crosses itself on the flat. Look at its sizes and tapers.").format(name=the_first(names[k]))
+            tr("{name} crosses itself on the flat. Look at its sizes and tapers.").format(
+                name=the_first(names[k])
+            )
         )
     # Only where their boxes share as much: most panels lie well apart.
     low, high = np.hsplit(shapely.bounds(kept), 2)
@@ -331,7 +397,8 @@ def _no_overlap(tree: Tree, shapes: dict[int, shapely.Polygon]) -> None:
     for k in np.flatnonzero(shared > OVERLAP).tolist():
         raise DevelopmentError(
             tr(
-                "{kept} and {kept_2} overlap on the flat: one sheet has not enough metal for both. Make "
+                "{kept} and {kept_2} overlap on the flat: one sheet has not enough metal for "
+                "both. Make "
                 "one of them smaller, taper their ends, or make the part in two pieces with a seam."
             ).format(kept=the_first(names[one[k]]), kept_2=the(names[other[k]]))
         )

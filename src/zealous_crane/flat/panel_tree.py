@@ -1,8 +1,10 @@
-"""From the design tree to panels with their ends cut: who meets whom at every corner, and where each panel lies on the flat.
+"""From the design tree to panels with their ends cut: who meets whom at every corner, and where
+each panel lies on the flat.
 
-All lengths are kept between *inside corners*: the lines where the inside faces of two panels would meet if the bend were
-sharp (the folded edge of a hem). Each panel has its own frame: u along its fold from left to right as seen looking out, v
-outwards from the inside corner. The flat frame of a child is its parent's edge pushed out by the bend's gain.
+All lengths are kept between *inside corners*: the lines where the inside faces of two panels would
+meet if the bend were sharp (the folded edge of a hem). Each panel has its own frame: u along its
+fold from left to right as seen looking out, v outwards from the inside corner. The flat frame of a
+child is its parent's edge pushed out by the bend's gain.
 """
 
 from __future__ import annotations
@@ -64,7 +66,8 @@ def _wall_pair(edge: int) -> Walls:
 
 
 OVER_BENT = math.tan(math.radians(50.0))
-"""Two hems as deep as each other, each cut back by its depth, touch at 90°; at 100° they do when each is cut back by this much more."""
+"""Two hems as deep as each other, each cut back by its depth, touch at 90°; at 100° they do when
+each is cut back by this much more."""
 
 
 class _Growing:
@@ -82,7 +85,9 @@ class _Growing:
         for corner in (design.corner, *(c.corner for c in design.corners)):
             if corner.gap is not None and corner.gap < 0:
                 raise DevelopmentError(
-                    tr("The corner gap of {gap} is less than nothing.").format(gap=show_length(corner.gap, job.units))
+                    tr("The corner gap of {gap} is less than nothing.").format(
+                        gap=show_length(corner.gap, job.units)
+                    )
                 )
 
     def tree(self) -> Tree:
@@ -94,19 +99,33 @@ class _Growing:
             raise DevelopmentError(str(error)) from None
         standing = elements(self.job, self.bends, design.flanges, count, names)
         corners = self._base(base, standing)
-        self.nodes.append(Node(0, -1, -1, None, BASE, corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)))
+        self.nodes.append(
+            Node(
+                0, -1, -1, None, BASE, corners, Frame(np.zeros(2), np.array([1.0, 0.0])), (0.0, 0.0)
+            )
+        )
         self._children(0, standing, ({}, {}))
-        return Tree(tuple(self.nodes), tuple(self.notchings), tuple(self.creases), self.gap, self.rounded)
+        return Tree(
+            tuple(self.nodes), tuple(self.notchings), tuple(self.creases), self.gap, self.rounded
+        )
 
     def _base(self, base: Base | PolygonBase, standing: tuple[Element, ...]) -> Array:
         if isinstance(base, PolygonBase):
             return np.array(base.corners, dtype=float)
         spans: list[float] = []
         too_small = (
-            tr("The length of {written} leaves no flat between its bends. It needs more than {length}."),
-            tr("The width of {written} leaves no flat between its bends. It needs more than {length}."),
+            tr(
+                "The length of {written} leaves no flat between its bends. It needs more than "
+                "{length}."
+            ),
+            tr(
+                "The width of {written} leaves no flat between its bends. It needs more than "
+                "{length}."
+            ),
         )
-        for says, written, edges in zip(too_small, (base.length, base.width), ((1, 3), (0, 2)), strict=True):
+        for says, written, edges in zip(
+            too_small, (base.length, base.width), ((1, 3), (0, 2)), strict=True
+        ):
             bends = [e.bend for e in standing if e.edge in edges and e.bend is not None]
             span = written + sum(to_inside(base.measured, bend, self.job.datum) for bend in bends)
             across = sum(bend.inside_setback for bend in bends)
@@ -126,7 +145,7 @@ class _Growing:
         """The rule at corners that are none of the base's."""
         return self.design.corner.model_copy(update={"rule": CornerRule.OPEN, "tab": None})
 
-    # --- corners ------------------------------------------------------------------------------------------------
+    # --- corners ---------------------------------------------------------------------------------
 
     def _corner(self, panel: int, vertex: int) -> tuple[Corner, float]:
         """The rule at a corner of a panel, and its gap."""
@@ -138,21 +157,31 @@ class _Growing:
             corner = next((c.corner for c in self.design.corners if c.at == at), corner)
         elif corner.rule in (CornerRule.BUTT, CornerRule.TAB, CornerRule.GUSSET):
             raise DevelopmentError(
-                tr("Corners closed by a {rule} are for four-sided bases; choose open or mitre.").format(rule=corner.rule.words)
+                tr(
+                    "Corners closed by a {rule} are for four-sided bases; choose open or mitre."
+                ).format(rule=corner.rule.words)
             )
         return corner, self.gap if corner.gap is None else corner.gap
 
     def _exterior(self, corners: Array, vertex: int) -> float:
         """Degrees the outline turns at a corner."""
         n = len(corners)
-        (ax, ay), (bx, by), (cx, cy) = (corners[k % n].tolist() for k in (vertex - 1, vertex, vertex + 1))
+        (ax, ay), (bx, by), (cx, cy) = (
+            corners[k % n].tolist() for k in (vertex - 1, vertex, vertex + 1)
+        )
         x, y, u, v = bx - ax, by - ay, cx - bx, cy - by
         return math.degrees(math.atan2(x * v - y * u, x * u + y * v))
 
-    def _children(self, at: int, standing: tuple[Element, ...], lips: tuple[dict[str, float], dict[str, float]]) -> None:
+    def _children(  # noqa: C901
+        self,
+        at: int,
+        standing: tuple[Element, ...],
+        lips: tuple[dict[str, float], dict[str, float]],
+    ) -> None:
         """Cut everything on one panel's edges to its corners and go on from there.
 
-        ``lips`` holds, for the left and the right end of this panel, the slope at which a lip meets its neighbour.
+        ``lips`` holds, for the left and the right end of this panel, the slope at which a lip meets
+        its neighbour.
         """
         node = self.nodes[at]
         n = len(node.corners)
@@ -165,10 +194,13 @@ class _Growing:
             return own if own is not None and edge % n == 0 else by_edge.get(edge % n)
 
         def across(edge: int, following: bool) -> Element | None:
-            """What stands beside a corner on the panel across the fold of the next (or last) edge."""
+            """What stands beside a corner on the panel across the fold of the next (or last)
+            edge."""
             if own is not None and edge % n == 0:
                 carrier = self.nodes[node.parent]
-                return self.standing[node.parent].get((node.edge + (1 if following else -1)) % len(carrier.corners))
+                return self.standing[node.parent].get(
+                    (node.edge + (1 if following else -1)) % len(carrier.corners)
+                )
             beyond = by_edge.get(edge % n)
             if beyond is None:
                 return None
@@ -178,7 +210,10 @@ class _Growing:
         for element in standing:
             left_v, right_v = (element.edge + 1) % n, element.edge
             ends = []
-            for side, vertex, other in (("left", left_v, element.edge + 1), ("right", right_v, element.edge - 1)):
+            for side, vertex, other in (
+                ("left", left_v, element.edge + 1),
+                ("right", right_v, element.edge - 1),
+            ):
                 mate = across(other, side == "left")
                 ends.append(self._end(at, element, side, vertex, fold_on(other), mate, lips))
             left, right = (self._on_the_rule(element, line) for line, _ in ends)
@@ -187,9 +222,10 @@ class _Growing:
             grown = dataclasses.replace(element, standing=standing_on) if more else element
             if len({e.edge for e in grown.standing}) < len(grown.standing):
                 raise DevelopmentError(
-                    tr("{name}: its end already carries something; a corner tab or ear finds no room there.").format(
-                        name=element.name
-                    )
+                    tr(
+                        "{name}: its end already carries something; a corner tab or ear finds no "
+                        "room there."
+                    ).format(name=element.name)
                 )
             child = self._place(at, grown, left, right)
             placed[element.edge] = child
@@ -204,7 +240,9 @@ class _Growing:
             if at == 0 and corner.rule is CornerRule.GUSSET:
                 self._crease(vertex, by_edge, placed, corner)
                 continue
-            self.notchings.append(Notching(self._corner_name(at, a, b), at, vertex, (pair[0], pair[1]), corner, gap))
+            self.notchings.append(
+                Notching(self._corner_name(at, a, b), at, vertex, (pair[0], pair[1]), corner, gap)
+            )
 
     def _corner_name(self, at: int, a: Element, b: Element) -> str:
         if at == 0:
@@ -212,10 +250,16 @@ class _Growing:
             return f"{names[a.edge]} {names[b.edge]} corner"
         return f"{a.name} and {b.name}"
 
-    def _end(
-        self, at: int, element: Element, side: str, vertex: int, neighbour: Element | None, mate: Element | None,
+    def _end(  # noqa: C901, PLR0911, PLR0913
+        self,
+        at: int,
+        element: Element,
+        side: str,
+        vertex: int,
+        neighbour: Element | None,
+        mate: Element | None,
         lips: tuple[dict[str, float], dict[str, float]],
-    ) -> tuple[PanelEnd, tuple[Element, ...]]:  # fmt: skip
+    ) -> tuple[PanelEnd, tuple[Element, ...]]:
         """How one end is cut, and what the corner adds to it (a tab, an ear)."""
         written = element.ends[0 if side == "left" else 1]
         context = lips[0 if side == "left" else 1]
@@ -228,7 +272,8 @@ class _Growing:
             if element.bend is None:
                 return PanelEnd(0.0, slope), ()
             inside = neighbour is not None and neighbour.stands and neighbour.sign == element.sign
-            # Inside a corner a hem stays clear of what is folded over on the next side, which lies as deep, when the corner is over-bent.
+            # Inside a corner a hem stays clear of what is folded over on the next side, which lies
+            # as deep, when the corner is over-bent.
             clear = (element.bend.inside_setback + element.bend.radius) * OVER_BENT
             beside = self.gap if neighbour is not None and neighbour.bend is None else 0.0
             trim = max(self.gap, clear) if inside else max(beside, context.get("hem", 0.0))
@@ -239,12 +284,20 @@ class _Growing:
             return PanelEnd(self._beside_hem(element, neighbour), 0.0), ()
         far = (len(element.corners) or 4) - 1 if side == "left" else 1
         if any(e.edge == far and e.stands and e.sign == neighbour.sign for e in element.standing):
-            # The neighbour goes on round this fold on a flange of its own: nothing is cut off this one.
+            # The neighbour goes on round this fold on a flange of its own: nothing is cut off this
+            # one.
             return PanelEnd(0.0, 0.0, True), ()
         if neighbour.sign != element.sign:
             return PanelEnd(self.gap, 0.0, True), ()
-        if mate is not None and mate.stands and mate.sign == element.sign and element.bend and neighbour.bend:
-            # Two flanges side by side, one on each side of a fold that closes on them: each is cut to the line that halves it.
+        if (
+            mate is not None
+            and mate.stands
+            and mate.sign == element.sign
+            and element.bend
+            and neighbour.bend
+        ):
+            # Two flanges side by side, one on each side of a fold that closes on them: each is cut
+            # to the line that halves it.
             lean, half = math.radians(element.bend.angle), math.radians(neighbour.bend.angle) / 2
             return PanelEnd(self.gap / 2, math.sin(lean) * math.tan(half), True), ()
         assert element.bend is not None and neighbour.bend is not None
@@ -267,10 +320,14 @@ class _Growing:
         assert corner.tab is not None
         off = (self.t + corner.tab.clearance) * thick
         along = self.nodes[at].edge_frame(neighbour.edge)[2]
-        tab = corner_tab(self.job, self.bends, element, neighbour, side, corner.tab, between, gap, along)
+        tab = corner_tab(
+            self.job, self.bends, element, neighbour, side, corner.tab, between, gap, along
+        )
         return PanelEnd(off if corner.tab.inside else -off, slope, True), (tab,)
 
-    def _crease(self, vertex: int, by_edge: dict[int, Element], placed: dict[int, int], corner: Corner) -> None:
+    def _crease(
+        self, vertex: int, by_edge: dict[int, Element], placed: dict[int, int], corner: Corner
+    ) -> None:
         for edge in ((vertex - 1) % 4, vertex):
             wall = by_edge[edge]
             if _wall_pair(edge) is corner.by and wall.bend is not None:
@@ -279,12 +336,17 @@ class _Growing:
                 at = 0.0 if left else node.edge_length
                 low = wall.bend.inside_setback
                 self.creases.append(
-                    LoopCrease(tr("{wall} ear crease").format(wall=stem(wall)), node.index, -180.0, ((at, low), (at, wall.height)))
-                )  # fmt: skip
+                    LoopCrease(
+                        tr("{wall} ear crease").format(wall=stem(wall)),
+                        node.index,
+                        -180.0,
+                        ((at, low), (at, wall.height)),
+                    )
+                )
 
     def _on_the_rule(self, element: Element, line: PanelEnd) -> PanelEnd:
-        """An end of a flange moved to the next tick of the rule, towards a larger notch, where it is folded on the line: the fold line
-        itself lies on the rule there."""
+        """An end of a flange moved to the next tick of the rule, towards a larger notch, where it
+        is folded on the line: the fold line itself lies on the rule there."""
         tick, bend = self.job.tick, element.bend
         if tick is None or bend is None or bend.allowance > 1e-9:
             return line
@@ -293,33 +355,47 @@ class _Growing:
         return dataclasses.replace(line, at=at)
 
     def _beside_hem(self, element: Element, neighbour: Element | None) -> float:
-        """Where a flange begins beside a hem that turns to the other face: clear of the metal that goes round with the hem, mm."""
+        """Where a flange begins beside a hem that turns to the other face: clear of the metal that
+        goes round with the hem, mm."""
         if neighbour is None or neighbour.stands or neighbour.bend is None or element.bend is None:
             return 0.0
         if neighbour.sign == element.sign:
             return 0.0
         return max(0.0, neighbour.bend.allowance - neighbour.bend.inside_setback) + self.gap
 
-    def _lip_slopes(self, at: int, wall: Element, by_edge: dict[int, Element]) -> tuple[dict[str, float], dict[str, float]]:
+    def _lip_slopes(
+        self, at: int, wall: Element, by_edge: dict[int, Element]
+    ) -> tuple[dict[str, float], dict[str, float]]:
         """For a mitred corner: the slope at which a lip on this wall meets the lip on the next."""
         found: list[dict[str, float]] = []
         for vertex, other in (((wall.edge + 1) % 4, wall.edge + 1), (wall.edge, wall.edge - 1)):
             found.append({})
             neighbour = by_edge.get(other % len(self.nodes[at].corners))
-            found[-1].update(self._hem_room(at, vertex % len(self.nodes[at].corners), wall, neighbour))
+            found[-1].update(
+                self._hem_room(at, vertex % len(self.nodes[at].corners), wall, neighbour)
+            )
             corner, _gap = self._corner(at, vertex % len(self.nodes[at].corners))
-            if corner.rule is not CornerRule.MITRE or neighbour is None or not (wall.stands and neighbour.stands):
+            if (
+                corner.rule is not CornerRule.MITRE
+                or neighbour is None
+                or not (wall.stands and neighbour.stands)
+            ):
                 continue
             mine, theirs = (
-                next((e for e in w.standing if e.edge == Edge.BACK.turn and e.stands), None) for w in (wall, neighbour)
+                next((e for e in w.standing if e.edge == Edge.BACK.turn and e.stands), None)
+                for w in (wall, neighbour)
             )
             if mine is None or theirs is None:
                 continue
-            same = abs(wall.height - neighbour.height) < 1e-6 and abs(wall.angle - neighbour.angle) < 1e-6
+            same = (
+                abs(wall.height - neighbour.height) < 1e-6
+                and abs(wall.angle - neighbour.angle) < 1e-6
+            )
             if not same or abs(mine.angle - theirs.angle) > 1e-6:
                 raise DevelopmentError(
                     tr(
-                        "The lips on {name} and {name_2} cannot be mitred: both walls and both lips must have the"
+                        "The lips on {name} and {name_2} cannot be mitred: both walls and both "
+                        "lips must have the"
                         " same height and angle."
                     ).format(name=the(wall.name), name_2=the(neighbour.name))
                 )
@@ -328,11 +404,19 @@ class _Growing:
             found[-1]["slope"] = -meeting_slope(total, total, exterior)
         return found[0], found[1]
 
-    def _hem_room(self, at: int, vertex: int, wall: Element, neighbour: Element | None) -> dict[str, float]:
-        """How far a hem on this wall stays back from its end for the hem folded over on the next wall."""
-        if neighbour is None or not (wall.stands and neighbour.stands and wall.sign == neighbour.sign):
+    def _hem_room(
+        self, at: int, vertex: int, wall: Element, neighbour: Element | None
+    ) -> dict[str, float]:
+        """How far a hem on this wall stays back from its end for the hem folded over on the next
+        wall."""
+        if neighbour is None or not (
+            wall.stands and neighbour.stands and wall.sign == neighbour.sign
+        ):
             return {}
-        theirs = next((e for e in neighbour.standing if e.edge == Edge.BACK.turn and not e.stands and e.bend), None)
+        theirs = next(
+            (e for e in neighbour.standing if e.edge == Edge.BACK.turn and not e.stands and e.bend),
+            None,
+        )
         if theirs is None or theirs.bend is None or theirs.sign != neighbour.sign:
             return {}
         deep = theirs.bend.inside_setback + theirs.bend.radius
@@ -348,7 +432,7 @@ class _Growing:
             already = 0.0
         return {"hem": deep + 0.2 * self.t - already}
 
-    # --- placing ------------------------------------------------------------------------------------------------
+    # --- placing ---------------------------------------------------------------------------------
 
     def _place(self, at: int, element: Element, left: PanelEnd, right: PanelEnd) -> int:
         """Add a panel; returns its index."""
@@ -365,34 +449,71 @@ class _Growing:
             corners = np.array(element.corners, dtype=float)
             if corners[1, 0] > length + 1e-6:
                 raise DevelopmentError(
-                    tr("{name}: its fold of {length} is longer than the edge it stands on, {length_2}.").format(
+                    tr(
+                        "{name}: its fold of {length} is longer than the edge it stands on, "
+                        "{length_2}."
+                    ).format(
                         name=element.name,
                         length=show_length(float(corners[1, 0]), self.job.units),
                         length_2=show_length(length, self.job.units),
                     )
                 )
             low, high = _width_at(corners, setback, element.name)
-            made = Node(index, at, element.edge, element, element.name, corners, frame, (low, high), edge_length=length)
+            made = Node(
+                index,
+                at,
+                element.edge,
+                element,
+                element.name,
+                corners,
+                frame,
+                (low, high),
+                edge_length=length,
+            )
             self.nodes.append(made)
             return index
         high = element.height
-        low_end, high_end = (left.inset(setback), length - right.inset(setback)), (left.inset(high), length - right.inset(high))
+        low_end, high_end = (
+            (left.inset(setback), length - right.inset(setback)),
+            (left.inset(high), length - right.inset(high)),
+        )
         if low_end[1] - low_end[0] <= 1e-6:
             raise DevelopmentError(
-                tr("The corner notches leave no fold for {name}. Make the gap, the trims or the relief smaller.").format(
-                    name=the(element.name)
-                )
+                tr(
+                    "The corner notches leave no fold for {name}. Make the gap, the trims or the "
+                    "relief smaller."
+                ).format(name=the(element.name))
             )
         if high_end[1] - high_end[0] < 1e-6:
             raise DevelopmentError(
-                tr("{name}: its ends taper away before its free edge; make it lower or cut the ends back less.").format(
-                    name=element.name
-                )
+                tr(
+                    "{name}: its ends taper away before its free edge; make it lower or cut the "
+                    "ends back less."
+                ).format(name=element.name)
             )
-        corners = np.array([(left.inset(0), 0.0), (length - right.inset(0), 0.0), (high_end[1], high), (high_end[0], high)])
+        corners = np.array(
+            [
+                (left.inset(0), 0.0),
+                (length - right.inset(0), 0.0),
+                (high_end[1], high),
+                (high_end[0], high),
+            ]
+        )
         self.nodes.append(
-            Node(index, at, element.edge, element, element.name, corners, frame, low_end, left, right, length)
-        )  # fmt: skip
+            Node(
+                index,
+                at,
+                element.edge,
+                element,
+                element.name,
+                corners,
+                frame,
+                low_end,
+                left,
+                right,
+                length,
+            )
+        )
         return index
 
 
@@ -406,7 +527,9 @@ def _width_at(corners: Array, v: float, name: str) -> tuple[float, float]:
         elif min(p[1], q[1]) - 1e-12 <= v <= max(p[1], q[1]) + 1e-12:
             crossings.append(float(p[0] + (q[0] - p[0]) * (v - p[1]) / (q[1] - p[1])))
     if len(crossings) < 2 or max(crossings) - min(crossings) < 1e-9:
-        raise DevelopmentError(tr("{name}: no flat is left beyond its bend. Make it larger.").format(name=name))
+        raise DevelopmentError(
+            tr("{name}: no flat is left beyond its bend. Make it larger.").format(name=name)
+        )
     return min(crossings), max(crossings)
 
 
@@ -432,7 +555,8 @@ TOLD_APART = {
     "springback_from",
     "school_from",
 }
-"""Fields of a job that its flat does not depend on; its brake comes in by the radius that it makes."""
+"""Fields of a job that its flat does not depend on; its brake comes in by the radius that it
+makes."""
 
 
 def flat_key(job: Job) -> str:
@@ -442,7 +566,8 @@ def flat_key(job: Job) -> str:
 
 @dataclass(frozen=True, eq=False)
 class Grown:
-    """A design and the panels that came of it, where they lie before the flat is moved to its corner.
+    """A design and the panels that came of it, where they lie before the flat is moved to its
+    corner.
 
     Attributes:
         design: what was asked for.
@@ -473,7 +598,10 @@ class Grown:
     def folds_at(self, spans: Sequence[tuple[float, float]], move: Array) -> tuple[Fold, ...]:
         """The folds, from and to (mm along its bend line) of each, moved by (2,) mm."""
         nodes = self.bent
-        return tuple(_fold(node, bend_line(node) + move, span, self.index) for node, span in zip(nodes, spans, strict=True))
+        return tuple(
+            _fold(node, bend_line(node) + move, span, self.index)
+            for node, span in zip(nodes, spans, strict=True)
+        )
 
     @property
     def bent(self) -> list[Node]:

@@ -13,7 +13,8 @@ from .._typing import Array
 QUARTER_TURN = math.pi / 2
 
 FLAT = 1e-9
-"""A bulge smaller than this is a straight line: its radius would be longer than anything that is drawn."""
+"""A bulge smaller than this is a straight line: its radius would be longer than anything that is
+drawn."""
 
 
 @dataclass(frozen=True)
@@ -22,8 +23,8 @@ class ClosedPath:
 
     Attributes:
         points: (n, 2) float, mm, corners in order.
-        bulges: (n,) float; tan(sweep/4) of the arc from corner i to i+1, 0 for a straight line, positive
-            when the arc turns counter-clockwise. The form drawing files use for arcs.
+        bulges: (n,) float; tan(sweep/4) of the arc from corner i to i+1, 0 for a straight line,
+            positive when the arc turns counter-clockwise. The form drawing files use for arcs.
     """
 
     points: Array
@@ -41,23 +42,29 @@ class ClosedPath:
         # Most paths are circles and rectangles: plain floats are faster than arrays of two.
         points = self.points.tolist()
         total = 0.0
-        for (x, y), (u, v), bulge in zip(points, [*points[1:], points[0]], self.bulges.tolist(), strict=True):
+        for (x, y), (u, v), bulge in zip(
+            points, [*points[1:], points[0]], self.bulges.tolist(), strict=True
+        ):
             total += 0.5 * (x * v - u * y)
             sweep = 4 * math.atan(bulge)
             half = abs(math.sin(sweep / 2))
             if half > FLAT:
-                total += 0.5 * (math.hypot(u - x, v - y) / 2 / half) ** 2 * (sweep - math.sin(sweep))
+                total += (
+                    0.5 * (math.hypot(u - x, v - y) / 2 / half) ** 2 * (sweep - math.sin(sweep))
+                )
         return total
 
     @property
     def circle(self) -> tuple[Array, float] | None:
-        """Centre (2,) and radius where the path is one circle, drawn as two half circles; else None."""
+        """Centre (2,) and radius where the path is one circle, drawn as two half circles; else
+        None."""
         if len(self.points) != 2 or not np.allclose(np.abs(self.bulges), 1.0):
             return None
         return self.points.mean(axis=0), float(np.hypot(*(self.points[1] - self.points[0]))) / 2
 
     def arc(self, i: int) -> tuple[Array, float, float, float] | None:
-        """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when straight or without length."""
+        """Centre (2,), radius, start angle and signed sweep (radians) of side ``i``; None when
+        straight or without length."""
         bulge = float(self.bulges[i])
         if abs(bulge) < FLAT:
             return None
@@ -73,12 +80,15 @@ class ClosedPath:
         return np.array(centre), radius, math.atan2(y - centre[1], x - centre[0]), sweep
 
     def flattened(self, step: float = math.radians(7.5)) -> Array:
-        """Corners (n, 2) with each arc replaced by chords of at most ``step`` radians; worked out once."""
+        """Corners (n, 2) with each arc replaced by chords of at most ``step`` radians; worked out
+        once."""
         if not self.bulges.any():
             return self.points
         if step not in self._flat:
             path, shift = self._moved_from
-            self._flat[step] = self._flattened(step) if path is None else path.flattened(step) + shift
+            self._flat[step] = (
+                self._flattened(step) if path is None else path.flattened(step) + shift
+            )
         return self._flat[step]
 
     @cached_property
@@ -87,7 +97,8 @@ class ClosedPath:
 
     @cached_property
     def _moved_from(self) -> tuple[ClosedPath | None, Array]:
-        """The path this one is a copy of, and how far it lies from it: a row of holes is one circle, and its chords are worked out once."""
+        """The path this one is a copy of, and how far it lies from it: a row of holes is one
+        circle, and its chords are worked out once."""
         return None, np.zeros(2)
 
     def _flattened(self, step: float) -> Array:
@@ -104,8 +115,9 @@ class ClosedPath:
         return np.array(corners)
 
     def containing(self, step: float = math.radians(30)) -> Array:
-        """Corners (n, 2) of a polygon that holds all a counter-clockwise path encloses: tangents round arcs that bulge outwards,
-        chords across those that bulge in, of at most ``step`` radians."""
+        """Corners (n, 2) of a polygon that holds all a counter-clockwise path encloses: tangents
+        round arcs that bulge outwards, chords across those that bulge in, of at most ``step``
+        radians."""
         corners: list[Array] = []
         for i, point in enumerate(self.points):
             corners.append(point)
@@ -133,8 +145,13 @@ class ClosedPath:
             (x, y), radius, start, sweep = arc
             # Quarter turns that lie on the arc.
             first, last = min(start, start + sweep), max(start, start + sweep)
-            for quarter in range(math.ceil(first / QUARTER_TURN), math.floor(last / QUARTER_TURN) + 1):
-                u, v = x + radius * (1, 0, -1, 0)[quarter % 4], y + radius * (0, 1, 0, -1)[quarter % 4]
+            for quarter in range(
+                math.ceil(first / QUARTER_TURN), math.floor(last / QUARTER_TURN) + 1
+            ):
+                u, v = (
+                    x + radius * (1, 0, -1, 0)[quarter % 4],
+                    y + radius * (0, 1, 0, -1)[quarter % 4],
+                )
                 left, low, right, high = min(left, u), min(low, v), max(right, u), max(high, v)
         return left, low, right, high
 

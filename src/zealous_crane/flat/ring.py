@@ -31,16 +31,25 @@ def is_convex(ring: Array) -> bool:
 
 
 def convex_pieces(ring: Array) -> tuple[Array, ...]:
-    """Convex pieces (k, 2) that together are the polygon: triangles joined over their shared sides while they stay convex."""
+    """Convex pieces (k, 2) that together are the polygon: triangles joined over their shared sides
+    while they stay convex."""
     if is_convex(ring):
         return (ring,)
     triangles = shapely.constrained_delaunay_triangles(shapely.Polygon(ring))
     pieces: list[list[tuple[float, float]]] = [
-        list(shapely.geometry.polygon.orient(t).exterior.coords)[:-1] for t in triangles.geoms if t.area > FLAT
+        list(shapely.geometry.polygon.orient(t).exterior.coords)[:-1]
+        for t in triangles.geoms
+        if t.area > FLAT
     ]
-    owner = {(p, q): i for i, piece in enumerate(pieces) for p, q in zip(piece, piece[1:] + piece[:1], strict=True)}
+    owner = {
+        (p, q): i
+        for i, piece in enumerate(pieces)
+        for p, q in zip(piece, piece[1:] + piece[:1], strict=True)
+    }
     gone: set[int] = set()
-    for p, q in sorted(owner, key=lambda side: -((side[0][0] - side[1][0]) ** 2 + (side[0][1] - side[1][1]) ** 2)):
+    for p, q in sorted(
+        owner, key=lambda side: -((side[0][0] - side[1][0]) ** 2 + (side[0][1] - side[1][1]) ** 2)
+    ):
         one, other = owner.get((p, q)), owner.get((q, p))
         if one is None or other is None or one == other:
             continue
@@ -76,18 +85,27 @@ UNIT = shapely.get_coordinates(shapely.Point(0.0, 0.0).buffer(1.0, quad_segs=QUA
 
 
 def polygons(rings: Sequence[Array]) -> list[shapely.Polygon]:
-    """A polygon of each ring (n, 2), closed or not; made together, which takes a fifth of the time."""
+    """A polygon of each ring (n, 2), closed or not; made together, which takes a fifth of the
+    time."""
     if not rings:
         return []
     of = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
-    made: list[shapely.Polygon] = shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=of)).tolist()
+    made: list[shapely.Polygon] = shapely.polygons(
+        shapely.linearrings(np.concatenate(rings), indices=of)
+    ).tolist()
     return made
 
 
 def area(ring: Array) -> float:
     """Signed area of a ring (n, 2), mm²; positive counter-clockwise."""
     corners: list[tuple[float, float]] = ring.tolist()
-    return sum(x * v - u * y for (x, y), (u, v) in zip(corners, [*corners[1:], *corners[:1]], strict=True)) / 2
+    return (
+        sum(
+            x * v - u * y
+            for (x, y), (u, v) in zip(corners, [*corners[1:], *corners[:1]], strict=True)
+        )
+        / 2
+    )
 
 
 @dataclass(frozen=True)
@@ -109,7 +127,8 @@ class RoundCut:
         return ring
 
     def meets(self, start: Point, end: Point) -> Point:
-        """The point of the circle on the line from ``start`` to ``end`` that is nearest to ``end``."""
+        """The point of the circle on the line from ``start`` to ``end`` that is nearest to
+        ``end``."""
         (x, y), (u, v) = start, end
         length = math.hypot(u - x, v - y)
         if length < 1e-12:
@@ -122,20 +141,28 @@ class RoundCut:
             return end
         root = math.sqrt(half)
         # Along the line the end lies at its length.
-        at = middle - root if abs(middle - root - length) <= abs(middle + root - length) else middle + root
+        at = (
+            middle - root
+            if abs(middle - root - length) <= abs(middle + root - length)
+            else middle + root
+        )
         return x + along * at, y + across * at
 
 
 def less(one: shapely.Geometry, other: shapely.Geometry) -> shapely.Geometry:
-    """What is left of one shape without another; on a fine grid where rounding would stop the plain way."""
+    """What is left of one shape without another; on a fine grid where rounding would stop the plain
+    way."""
     try:
         return one.difference(other)
     except shapely.GEOSException:
-        return shapely.difference(shapely.make_valid(one), shapely.make_valid(other), grid_size=1e-7)
+        return shapely.difference(
+            shapely.make_valid(one), shapely.make_valid(other), grid_size=1e-7
+        )
 
 
 class Circles:
-    """The round cuts of a part, with their sizes as arrays: every outline and every notch is held against all of them.
+    """The round cuts of a part, with their sizes as arrays: every outline and every notch is held
+    against all of them.
 
     Attributes:
         each: the cuts.
@@ -151,17 +178,22 @@ class Circles:
         self._low, self._high = self.centres - beyond, self.centres + beyond
 
     def on(self, corners: Array) -> tuple[NDArray[np.intp], NDArray[np.intp]]:
-        """Which of some points (n, 2) lie on which circle, or within the sagitta of a chord: point and circle of every pair, in order."""
+        """Which of some points (n, 2) lie on which circle, or within the sagitta of a chord: point
+        and circle of every pair, in order."""
         (x, y), low, high = corners.T[:, :, None], self._low.T, self._high.T
         boxed = (x >= low[0]) & (x <= high[0]) & (y >= low[1]) & (y <= high[1])
         at, circle = np.divmod(np.flatnonzero(boxed), len(self.each))
         away = corners[at] - self.centres[circle]
-        lies = np.abs(np.hypot(away[:, 0], away[:, 1]) - self.radii[circle]) < self.radii[circle] * SAGITTA + 1e-7
+        lies = (
+            np.abs(np.hypot(away[:, 0], away[:, 1]) - self.radii[circle])
+            < self.radii[circle] * SAGITTA + 1e-7
+        )
         return at[lies], circle[lies]
 
 
 def half_plane(ring: Array, origin: Array, inward: Array) -> Array:
-    """What of a convex polygon (n, 2) lies on the ``inward`` side of a line through ``origin``; empty when nothing does."""
+    """What of a convex polygon (n, 2) lies on the ``inward`` side of a line through ``origin``;
+    empty when nothing does."""
     # Rings of a few corners: plain floats are faster than arrays of two.
     (ox, oy), (ix, iy) = origin.tolist(), inward.tolist()
     corners: list[Point] = ring.tolist()
@@ -185,9 +217,13 @@ def without_repeats(ring: Array) -> Array:
 
 
 def to_paths(rings: Sequence[Array], circles: Circles) -> list[ClosedPath]:
-    """Closed rings (n, 2), whose last corner is their first, as straight lines and arcs of the circles they were cut with."""
+    """Closed rings (n, 2), whose last corner is their first, as straight lines and arcs of the
+    circles they were cut with."""
     opened = [ring[:-1] for ring in rings]
-    return [_to_path(ring, arc, circles) for ring, arc in zip(opened, _sides_on(opened, circles), strict=True)]
+    return [
+        _to_path(ring, arc, circles)
+        for ring, arc in zip(opened, _sides_on(opened, circles), strict=True)
+    ]
 
 
 def _to_path(ring: Array, arc: list[int], circles: Circles) -> ClosedPath:
@@ -196,11 +232,18 @@ def _to_path(ring: Array, arc: list[int], circles: Circles) -> ClosedPath:
     if arc[0] >= 0 and arc.count(arc[0]) == n:
         circle = circles.each[arc[0]]
         turn = 1.0 if area(ring) > 0 else -1.0
-        return ClosedPath(circle.centre + np.array([[circle.radius, 0.0], [-circle.radius, 0.0]]), np.array([turn, turn]))
-    # Begin with an arc that follows a straight side, so that no corner is passed before it is made exact.
+        return ClosedPath(
+            circle.centre + np.array([[circle.radius, 0.0], [-circle.radius, 0.0]]),
+            np.array([turn, turn]),
+        )
+    # Begin with an arc that follows a straight side, so that no corner is passed before it is made
+    # exact.
     start = next((i for i in range(n) if arc[i] >= 0 and arc[i - 1] < 0), 0)
     whole: list[Point] = ring.tolist()
-    corners, arc = [whole[start - 1], *whole[start:], *whole[: start + 1]], [arc[start - 1], *arc[start:], *arc[: start + 1]]
+    corners, arc = (
+        [whole[start - 1], *whole[start:], *whole[: start + 1]],
+        [arc[start - 1], *arc[start:], *arc[: start + 1]],
+    )
     points: list[Point] = []
     bulges: list[float] = []
     # Counted from 1: the corner before the first and the one after the last are there too.
@@ -222,13 +265,16 @@ def _to_path(ring: Array, arc: list[int], circles: Circles) -> ClosedPath:
         sweep = _swept(circle, [first, *corners[begun + 1 : i], last])
         points.append(first)
         # An arc whose ends fall together only grazed the metal.
-        grazed = math.hypot(last[0] - first[0], last[1] - first[1]) < STRAIGHT and abs(sweep) < math.pi
+        grazed = (
+            math.hypot(last[0] - first[0], last[1] - first[1]) < STRAIGHT and abs(sweep) < math.pi
+        )
         bulges.append(0.0 if grazed else math.tan(sweep / 4))
     return _straightened(points, bulges)
 
 
 def _sides_on(rings: Sequence[Array], circles: Circles) -> list[list[int]]:
-    """For every side of every ring (n, 2), the number of the circle it is a chord of; −1 where it is straight.
+    """For every side of every ring (n, 2), the number of the circle it is a chord of; −1 where it
+    is straight.
 
     All together: rings have a few corners, and arrays are only fast where they are long.
     """
@@ -247,7 +293,10 @@ def _sides_on(rings: Sequence[Array], circles: Circles) -> list[list[int]]:
     both = np.append(here, -1)[np.searchsorted(here, then)] == then
     at, circle = at[both], circle[both]
     side = corners[following[at]] - corners[at]
-    short = np.hypot(side[:, 0], side[:, 1]) <= 2 * circles.radii[circle] * math.sin(math.pi / 4 / QUARTER) * 1.01
+    short = (
+        np.hypot(side[:, 0], side[:, 1])
+        <= 2 * circles.radii[circle] * math.sin(math.pi / 4 / QUARTER) * 1.01
+    )
     of = np.repeat(np.arange(len(rings)), long)
     # Backwards: where a side could belong to two, it is the first one's.
     at, circle = at[short][::-1], circle[short][::-1]
@@ -257,7 +306,8 @@ def _sides_on(rings: Sequence[Array], circles: Circles) -> list[list[int]]:
 
 
 def _swept(circle: RoundCut, points: list[Point]) -> float:
-    """Signed angle from the first of some points about a circle to the last, radians; neighbours are the ends of a chord."""
+    """Signed angle from the first of some points about a circle to the last, radians; neighbours
+    are the ends of a chord."""
     cx, cy = circle.centre.tolist()
     # One point in a quarter turn tells how often it goes round.
     angles = [math.atan2(y - cy, x - cx) for x, y in (*points[:-1:QUARTER], points[-1])]
@@ -265,7 +315,8 @@ def _swept(circle: RoundCut, points: list[Point]) -> float:
 
 
 def _straightened(kept: list[Point], turned: list[float]) -> ClosedPath:
-    """Without corners that repeat or lie on a straight line between two straight sides; the lists are used up."""
+    """Without corners that repeat or lie on a straight line between two straight sides; the lists
+    are used up."""
     i = unchanged = 0
     while len(kept) > 3 and unchanged < len(kept):
         i %= len(kept)
@@ -307,8 +358,15 @@ def joined_paths(paths: Sequence[ClosedPath]) -> tuple[ClosedPath, ...]:
         if len(members) == 1:
             found.append(paths[members[0]])
             continue
-        arcs = [arc for k in members for i in range(len(paths[k].points)) if (arc := paths[k].arc(i)) is not None]
+        arcs = [
+            arc
+            for k in members
+            for i in range(len(paths[k].points))
+            if (arc := paths[k].arc(i)) is not None
+        ]
         joined = shapely.union_all(shapes[members])
         ring = np.array(shapely.geometry.polygon.orient(joined).exterior.coords)
-        found += to_paths([ring], Circles([RoundCut(centre, radius) for centre, radius, _, _ in arcs]))
+        found += to_paths(
+            [ring], Circles([RoundCut(centre, radius) for centre, radius, _, _ in arcs])
+        )
     return tuple(found)

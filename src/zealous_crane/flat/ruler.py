@@ -66,7 +66,8 @@ class Striking:
         return value > span / 2 if self.datum is None else names[0] not in self.datum
 
     def edge(self, value: float, span: float, names: tuple[str, str]) -> tuple[float, str]:
-        """How far (mm) a line is from the edge it is struck from, and which that is; arguments as of :meth:`far`."""
+        """How far (mm) a line is from the edge it is struck from, and which that is; arguments as
+        of :meth:`far`."""
         return (span - value, names[1]) if self.far(value, span, names) else (value, names[0])
 
 

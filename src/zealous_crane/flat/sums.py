@@ -28,16 +28,20 @@ SIDES = (
 )
 
 WRITTEN = {
-    (Measured.INSIDE, "length"): tr("inside length"), (Measured.INSIDE, "width"): tr("inside width"),
-    (Measured.OUTSIDE, "length"): tr("outside length"), (Measured.OUTSIDE, "width"): tr("outside width"),
-    (Measured.FLAT, "length"): tr("flat length"), (Measured.FLAT, "width"): tr("flat width"),
-}  # fmt: skip
+    (Measured.INSIDE, "length"): tr("inside length"),
+    (Measured.INSIDE, "width"): tr("inside width"),
+    (Measured.OUTSIDE, "length"): tr("outside length"),
+    (Measured.OUTSIDE, "width"): tr("outside width"),
+    (Measured.FLAT, "length"): tr("flat length"),
+    (Measured.FLAT, "width"): tr("flat width"),
+}
 """A base's size as it was written."""
 
 TO_INSIDE = {
-    Measured.OUTSIDE: tr("outside corner to inside corner"), Measured.INSIDE: tr("bend to inside corner"),
+    Measured.OUTSIDE: tr("outside corner to inside corner"),
+    Measured.INSIDE: tr("bend to inside corner"),
     Measured.FLAT: tr("bend line to inside corner"),
-}  # fmt: skip
+}
 """What lies between how a size was written and the inside corner."""
 
 EXACT = 1e-9
@@ -57,7 +61,9 @@ def merged(terms: list[Term]) -> tuple[Term, ...]:
     """Equal summands written once with their count; nothing that is zero."""
     kept: list[Term] = []
     for term in terms:
-        same = next((t for t in kept if t.what == term.what and abs(t.value - term.value) < 1e-9), None)
+        same = next(
+            (t for t in kept if t.what == term.what and abs(t.value - term.value) < 1e-9), None
+        )
         if same is not None:
             kept[kept.index(same)] = replace(same, count=same.count + term.count)
         else:
@@ -66,9 +72,12 @@ def merged(terms: list[Term]) -> tuple[Term, ...]:
 
 
 def chains(tree: Tree, panels: tuple[Array | None, ...]) -> dict[str, list[Node]]:
-    """For every side of the flat, the panels from the base's child to the one that reaches farthest there, if each stands
-    squarely beyond the last."""
-    rings = [r if r is not None else node.frame.to_flat(node.corners) for node, r in zip(tree.nodes, panels, strict=True)]
+    """For every side of the flat, the panels from the base's child to the one that reaches farthest
+    there, if each stands squarely beyond the last."""
+    rings = [
+        r if r is not None else node.frame.to_flat(node.corners)
+        for node, r in zip(tree.nodes, panels, strict=True)
+    ]
     first = np.cumsum([0, *(len(ring) for ring in rings[:-1])])
     ways = np.array([way for _, way in SIDES])
     reaches = np.maximum.reduceat(np.concatenate(rings) @ ways.T, first, axis=0)
@@ -76,10 +85,13 @@ def chains(tree: Tree, panels: tuple[Array | None, ...]) -> dict[str, list[Node]
 
 
 def _chain(tree: Tree, reaches: list[float], direction: Array) -> list[Node]:
-    """The panels to the one that reaches farthest; where another, as the ear beside a wall, reaches a hair farther askew, those that stand
-    squarely."""
+    """The panels to the one that reaches farthest; where another, as the ear beside a wall, reaches
+    a hair farther askew, those that stand squarely."""
     far = max(reaches)
-    farthest = sorted((i for i, reach in enumerate(reaches) if reach > far - SEEN), key=lambda i: (-round(reaches[i], 6), i))
+    farthest = sorted(
+        (i for i, reach in enumerate(reaches) if reach > far - SEEN),
+        key=lambda i: (-round(reaches[i], 6), i),
+    )
     chains = [_squarely(tree, i, direction) for i in farthest]
     return chains[0] if 0 in farthest[:1] else next((chain for chain in chains if chain), [])
 
@@ -126,7 +138,9 @@ def gains_last(terms: list[Term]) -> list[Term]:
     return sorted(terms, key=lambda term: term.by_bend)
 
 
-def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[str, list[Node]]) -> tuple[Sum, ...]:
+def blank_sums(
+    job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[str, list[Node]]
+) -> tuple[Sum, ...]:
     """Blank length and width, fold lines and notch lines from their edges, the relief."""
     left, low, right, high = flat.outline.bounds
     source = job.chosen_school.source
@@ -152,19 +166,41 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[st
             else:
                 terms = [t for t in beyond if not t.by_bend]
                 gains = [t for t in beyond if t.by_bend]
-                terms += [*gains[1:], Term(tr("half the gain of the bend"), node.bend.line_to_inside)]
+                terms += [
+                    *gains[1:],
+                    Term(tr("half the gain of the bend"), node.bend.line_to_inside),
+                ]
             name = EDGE_WORDS[side] if k == 0 and node.name == f"{side} wall" else node.name
             line = edge - float(node.frame.point(0.0, -node.bend.line_to_inside) @ way)
             terms += _rest(line, terms)
-            what = tr("{name} fold line from the {side} edge").format(name=name[:1].upper() + name[1:], side=EDGE_WORDS[side])
-            sums.append(Sum(what, merged(terms), tr("The line lies in the middle of the allowance."), SumKind.LINE))
-            meets = k == 0 and any(line is not None and line.meets for n in _beside(tree, node) for line in (n.left, n.right))
+            what = tr("{name} fold line from the {side} edge").format(
+                name=name[:1].upper() + name[1:], side=EDGE_WORDS[side]
+            )
+            sums.append(
+                Sum(
+                    what,
+                    merged(terms),
+                    tr("The line lies in the middle of the allowance."),
+                    SumKind.LINE,
+                )
+            )
+            meets = k == 0 and any(
+                line is not None and line.meets
+                for n in _beside(tree, node)
+                for line in (n.left, n.right)
+            )
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
                 notch = Sum(
                     tr("{capitalize} notch line from the {side} edge").format(
                         capitalize=EDGE_WORDS[side].capitalize(), side=EDGE_WORDS[side]
                     ),
-                    merged([*beyond, Term(tr("corner gap"), tree.gap), *_to_the_rule(job, node, tree.gap)]),
+                    merged(
+                        [
+                            *beyond,
+                            Term(tr("corner gap"), tree.gap),
+                            *_to_the_rule(job, node, tree.gap),
+                        ]
+                    ),
                     tr("Each wall ends short of its neighbour's inside face by the gap."),
                     SumKind.LINE,
                 )
@@ -177,7 +213,10 @@ def blank_sums(job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[st
             Sum(
                 tr("Notch lines put on the {ruler}").format(ruler=job.ruler),
                 (Term(tr("farthest one was moved"), tree.rounded),),
-                tr("Always towards a larger notch: a corner stands open by that much more, and never binds."),
+                tr(
+                    "Always towards a larger notch: a corner stands open by that much more, and "
+                    "never binds."
+                ),
                 SumKind.RELIEF,
             )
         )
@@ -188,7 +227,12 @@ def _to_the_rule(job: Job, node: Node, gap: float) -> list[Term]:
     """What a notch line was moved by to lie on a tick of the rule."""
     if job.tick is None or node.bend is None or node.bend.allowance > EXACT:
         return []
-    return [Term(tr("on to the {ruler}").format(ruler=job.ruler), math.ceil(gap / job.tick - 1e-6) * job.tick - gap)]
+    return [
+        Term(
+            tr("on to the {ruler}").format(ruler=job.ruler),
+            math.ceil(gap / job.tick - 1e-6) * job.tick - gap,
+        )
+    ]
 
 
 def _beside(tree: Tree, node: Node) -> list[Node]:
@@ -197,24 +241,42 @@ def _beside(tree: Tree, node: Node) -> list[Node]:
 
 def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     found: list[Sum] = []
-    cut = next((c for c in flat.cuts if c.relief is not None and c.relief.size and c.relief.at_corner), None)
+    cut = next(
+        (c for c in flat.cuts if c.relief is not None and c.relief.size and c.relief.at_corner),
+        None,
+    )
     if cut is not None and cut.relief is not None:
-        found.append(Sum(tr("Corner relief"), (Term(tr("diameter or side"), cut.relief.size),), cut.rule, SumKind.RELIEF))
+        found.append(
+            Sum(
+                tr("Corner relief"),
+                (Term(tr("diameter or side"), cut.relief.size),),
+                cut.rule,
+                SumKind.RELIEF,
+            )
+        )
     for node in tree.nodes[1:]:
         element = node.element
         if element is not None and element.tab is not None and element.bend is not None:
-            found.append(Sum(
-                tr("Flat length of {name}").format(name=the(node.name)),
-                merged([Term(tr("tab, inside length"), element.height), Term(GAIN, element.bend.gain)]),
-                tr("Along the neighbour, from the inside corner."), SumKind.SHAPE,
-            ))  # fmt: skip
+            found.append(
+                Sum(
+                    tr("Flat length of {name}").format(name=the(node.name)),
+                    merged(
+                        [
+                            Term(tr("tab, inside length"), element.height),
+                            Term(GAIN, element.bend.gain),
+                        ]
+                    ),
+                    tr("Along the neighbour, from the inside corner."),
+                    SumKind.SHAPE,
+                )
+            )
             break
     return found
 
 
 def _leaning(tree: Tree, way: Array) -> list[Term]:
-    """How far the panel that reaches farthest to a side does so beyond the base, where its fold runs askew: along the fold, and out from it,
-    each by its share of that side's direction.
+    """How far the panel that reaches farthest to a side does so beyond the base, where its fold
+    runs askew: along the fold, and out from it, each by its share of that side's direction.
     """
     rings = [node.frame.to_flat(node.corners) for node in tree.nodes]
     reaches = [float((ring @ way).max()) for ring in rings]
@@ -225,15 +287,35 @@ def _leaning(tree: Tree, way: Array) -> list[Term]:
     while path[0].parent > 0:
         path.insert(0, tree.nodes[path[0].parent])
     begun = float(path[0].frame.origin @ way) - reaches[0]
-    parts = [(tr("from the base's farthest corner to the fold of {name}").format(name=the(_word(path[0]))), begun)]
+    parts = [
+        (
+            tr("from the base's farthest corner to the fold of {name}").format(
+                name=the(_word(path[0]))
+            ),
+            begun,
+        )
+    ]
     for node, following in zip(path, [*path[1:], None], strict=True):
-        on = (following.frame.origin if following is not None else node.frame.point(*corner.tolist())) - node.frame.origin
+        on = (
+            following.frame.origin if following is not None else node.frame.point(*corner.tolist())
+        ) - node.frame.origin
         shares = float(node.frame.u @ way), float(node.frame.v @ way)
         turned, word = math.degrees(math.acos(min(1.0, max(-1.0, shares[1])))), _word(node)
-        out = word if turned < STRAIGHT else tr("{name}, out from its fold × cos {angle:.1f}°").format(name=word, angle=turned)
+        out = (
+            word
+            if turned < STRAIGHT
+            else tr("{name}, out from its fold × cos {angle:.1f}°").format(name=word, angle=turned)
+        )
         along = tr("{name}, along its fold × sin {angle:.1f}°").format(name=word, angle=turned)
-        parts += [(along, float(on @ node.frame.u) * shares[0]), (out, float(on @ node.frame.v) * shares[1])]
-    return [Term(what, abs(value), 1 if value > 0 else -1) for what, value in parts if abs(value) > ROUNDING]
+        parts += [
+            (along, float(on @ node.frame.u) * shares[0]),
+            (out, float(on @ node.frame.v) * shares[1]),
+        ]
+    return [
+        Term(what, abs(value), 1 if value > 0 else -1)
+        for what, value in parts
+        if abs(value) > ROUNDING
+    ]
 
 
 def _word(node: Node) -> str:
@@ -246,15 +328,34 @@ def _rest(total: float, terms: list[Term]) -> list[Term]:
     rest = total - sum(t.value * t.count for t in terms)
     if abs(rest) <= ROUNDING:
         return []
-    return [Term(tr("to the outermost corner") if rest > 0 else tr("less, cut away"), abs(rest), 1 if rest > 0 else -1)]
+    return [
+        Term(
+            tr("to the outermost corner") if rest > 0 else tr("less, cut away"),
+            abs(rest),
+            1 if rest > 0 else -1,
+        )
+    ]
 
 
-def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: list[Node], high: list[Node], source: str) -> Sum:
+def _span(  # noqa: PLR0913
+    job: Job,
+    design: Design,
+    tree: Tree,
+    word: str,
+    total: float,
+    low: list[Node],
+    high: list[Node],
+    source: str,
+) -> Sum:
     base = design.base
     if isinstance(base, Base):
         written = base.length if word == "length" else base.width
         terms = [Term(WRITTEN[base.measured, word], written)]
-        edges = (Edge.LEFT.turn, Edge.RIGHT.turn) if word == "length" else (Edge.FRONT.turn, Edge.BACK.turn)
+        edges = (
+            (Edge.LEFT.turn, Edge.RIGHT.turn)
+            if word == "length"
+            else (Edge.FRONT.turn, Edge.BACK.turn)
+        )
         for node in tree.nodes[1:]:
             if node.parent == 0 and node.edge in edges and node.bend is not None:
                 off = to_inside(base.measured, node.bend, job.datum)
@@ -271,10 +372,19 @@ def _span(job: Job, design: Design, tree: Tree, word: str, total: float, low: li
         ]
     both = terms_of(low) + terms_of(high)
     terms += gains_last(both)
-    sides = (("left", low), ("right", high)) if word == "length" else (("front", low), ("back", high))
-    terms += [term for side, chain in sides if not chain for term in _leaning(tree, dict(SIDES)[side])]
+    sides = (
+        (("left", low), ("right", high)) if word == "length" else (("front", low), ("back", high))
+    )
+    terms += [
+        term for side, chain in sides if not chain for term in _leaning(tree, dict(SIDES)[side])
+    ]
     terms += _rest(total, terms)
-    return Sum(tr("Blank length") if word == "length" else tr("Blank width"), merged(terms), source, SumKind.BLANK)
+    return Sum(
+        tr("Blank length") if word == "length" else tr("Blank width"),
+        merged(terms),
+        source,
+        SumKind.BLANK,
+    )
 
 
 MOST = 24
@@ -298,7 +408,8 @@ def hole_sums(
         design: what was asked for.
         tree: the panels.
         flat: the flat.
-        holes: holes of the design, in its order, where they lie before the blank is moved to its corner.
+        holes: holes of the design, in its order, where they lie before the blank is moved to its
+            corner.
         chains: the panels that reach farthest on every side.
     """
     low = flat.outline.bounds[:2]
@@ -310,14 +421,31 @@ def hole_sums(
             if not along_u and abs(float(node.frame.v[axis])) < SQUARE:
                 continue
             place = cutout.x if along_u else cutout.y
-            at = place_on(tree, node, place.model_copy(update={"value": 0.0}), 0 if along_u else 1, flat.polygon)
-            start = float((node.frame.point(at, 0.0) if along_u else node.frame.point(0.0, at))[axis]) - low[axis]
+            at = place_on(
+                tree,
+                node,
+                place.model_copy(update={"value": 0.0}),
+                0 if along_u else 1,
+                flat.polygon,
+            )
+            start = (
+                float((node.frame.point(at, 0.0) if along_u else node.frame.point(0.0, at))[axis])
+                - low[axis]
+            )
             terms = _as_far_as(tree, node, start, axis, chains[near], chains[far])
             terms.append(
-                _hole_rest(start, terms, tr("to the {edge} of {name}").format(edge=EDGE_WORDS[place.edge], name=the(node.name)))
+                _hole_rest(
+                    start,
+                    terms,
+                    tr("to the {edge} of {name}").format(
+                        edge=EDGE_WORDS[place.edge], name=the(node.name)
+                    ),
+                )
             )
             terms.append(_hole_rest(float(hole.centre[axis]) - low[axis], terms, tr("given")))
-            name = tr("{name}, from the {near} edge").format(name=hole.name[:1].upper() + hole.name[1:], near=EDGE_WORDS[near])
+            name = tr("{name}, from the {near} edge").format(
+                name=hole.name[:1].upper() + hole.name[1:], near=EDGE_WORDS[near]
+            )
             found.append(Sum(name, merged(terms), tr("To its centre, on the flat."), SumKind.LINE))
     return tuple(found)
 
@@ -328,15 +456,20 @@ def _hole_rest(total: float, terms: list[Term], words: str) -> Term:
     return Term(words, abs(rest), 1 if rest > 0 else -1)
 
 
-def _as_far_as(tree: Tree, node: Node, start: float, axis: int, near: list[Node], far: list[Node]) -> list[Term]:
-    """The walls, the base and their gains from the blank's edge up to a place, as many as are passed whole."""
+def _as_far_as(
+    tree: Tree, node: Node, start: float, axis: int, near: list[Node], far: list[Node]
+) -> list[Term]:
+    """The walls, the base and their gains from the blank's edge up to a place, as many as are
+    passed whole."""
     if node in near:
         at = near.index(node)
         whole = terms_of(near[at:])
         # To the outside of the wall's own bend: its height counts, its gain does not.
         own = node.bend.gain if node.bend is not None else 0.0
         inner = sum(t.value * t.count for t in whole) - own
-        return [*whole, gain(own, -1)] if start >= inner - HOLE_TOLERANCE else terms_of(near[at + 1 :])
+        return (
+            [*whole, gain(own, -1)] if start >= inner - HOLE_TOLERANCE else terms_of(near[at + 1 :])
+        )
     passed = terms_of(near)
     base = float(np.ptp(tree.nodes[0].corners[:, axis]))
     ahead = [Term(tr("base"), base), *terms_of(far[: far.index(node)] if node in far else [])]

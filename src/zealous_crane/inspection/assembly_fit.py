@@ -28,14 +28,19 @@ ON = 1e-9
 
 
 def folded_solids(blank: Blank) -> tuple[Solid, ...]:
-    """The finished part: its panels and its bent strips, in the frame of its flat with the base in place."""
+    """The finished part: its panels and its bent strips, in the frame of its flat with the base in
+    place."""
     poses, t = blank.stood, blank.thickness
     found = [
-        Solid(panel.name, i, poses[i].apply(plate(piece, t))) for i, panel in enumerate(blank.panels) for piece in panel.pieces
+        Solid(panel.name, i, poses[i].apply(plate(piece, t)))
+        for i, panel in enumerate(blank.panels)
+        for piece in panel.pieces
     ]
     for i, fold in enumerate(blank.folds):
         at = poses[fold.parent]
-        found += [Solid(fold.name, -1 - i, at.apply(prism)) for prism in strip_prisms(fold, fold.angle, t)]
+        found += [
+            Solid(fold.name, -1 - i, at.apply(prism)) for prism in strip_prisms(fold, fold.angle, t)
+        ]
     return tuple(found)
 
 
@@ -45,9 +50,11 @@ def moved(solids: tuple[Solid, ...], pose: Pose) -> tuple[Solid, ...]:
 
 
 def travel(one: Solid, other: Solid, way: Array, give: float) -> tuple[float, float] | None:
-    """From and to: how far (mm) one convex piece is shifted along a direction while it meets another by more than ``give``.
+    """From and to: how far (mm) one convex piece is shifted along a direction while it meets
+    another by more than ``give``.
 
-    None when it passes by. Closed form: along every separating direction they overlap in one interval of the shift.
+    None when it passes by. Closed form: along every separating direction they overlap in one
+    interval of the shift.
     """
     axes = separating_axes(one.corners, other.corners)
     a, b = one.corners @ axes.T, other.corners @ axes.T
@@ -67,13 +74,15 @@ def travel(one: Solid, other: Solid, way: Array, give: float) -> tuple[float, fl
 
 
 GIVE = 0.05
-"""mm two parts may lie in each other before it is said: what touches does not meet, and roundings of a bend are drawn in chords."""
+"""mm two parts may lie in each other before it is said: what touches does not meet, and roundings
+of a bend are drawn in chords."""
 
 NO_ROOM = 0.005
 """mm of room less than none that is rounding."""
 
 SQUARE = 0.2
-"""Of a unit vector: two fits whose directions are nearer than this to one line give no second direction."""
+"""Of a unit vector: two fits whose directions are nearer than this to one line give no second
+direction."""
 
 
 @dataclass(frozen=True)
@@ -129,7 +138,8 @@ class PlacedPart:
 
     @property
     def lacking(self) -> tuple[Gap, ...]:
-        """Sizes that leave less than no room, however little: sheet does not go in by giving way."""
+        """Sizes that leave less than no room, however little: sheet does not go in by giving
+        way."""
         return tuple(gap for gap in self.gaps if sum(gap.room) < -NO_ROOM)
 
     @property
@@ -140,27 +150,33 @@ class PlacedPart:
     def says(self, units: Units) -> str:
         """What a hand would find, in a sentence or two."""
         lacking = [
-            tr("The {what} lacks {by}.").format(what=gap.what, by=show_length(-sum(gap.room), units.fine, pretty=True))
+            tr("The {what} lacks {by}.").format(
+                what=gap.what, by=show_length(-sum(gap.room), units.fine, pretty=True)
+            )
             for gap in self.lacking
         ]
         if self.meets:
             worst = max(self.meets, key=lambda meets: meets.by)
-            said = tr("It does not go in: its {follower} and {master} would be in one place.").format(
-                follower=worst.follower, master=the(worst.master)
-            )
+            said = tr(
+                "It does not go in: its {follower} and {master} would be in one place."
+            ).format(follower=worst.follower, master=the(worst.master))
             return " ".join([said, *lacking])
         if lacking:
             return " ".join([tr("It does not go in."), *lacking])
         room = ", ".join(
             tr("{what} {low} and {high}").format(
-                what=gap.what, low=show_length(gap.room[0], units.fine, pretty=True),
+                what=gap.what,
+                low=show_length(gap.room[0], units.fine, pretty=True),
                 high=show_length(gap.room[1], units.fine, pretty=True),
             )
             for gap in self.gaps
-        )  # fmt: skip
+        )
         if self.stops_on is None:
             return tr("It goes through. Room on either side: {room}.").format(room=room)
-        return tr("It goes in {goes_in} and rests with its {follower} on {master}. Room on either side: {room}.").format(
+        return tr(
+            "It goes in {goes_in} and rests with its {follower} on {master}. Room on either side: "
+            "{room}."
+        ).format(
             goes_in=show_length(self.goes_in, units, pretty=True),
             follower=self.stops_on[0],
             master=the(self.stops_on[1]),
@@ -169,8 +185,13 @@ class PlacedPart:
 
 
 def whole_fit(work: Work, fit: Fit) -> Fit:
-    """A fit with the sizes of every other one between the same two parts: together they say where it sits."""
-    alike = [f for f in work.fits if (f.follower, f.master, f.rule) == (fit.follower, fit.master, fit.rule)]
+    """A fit with the sizes of every other one between the same two parts: together they say where
+    it sits."""
+    alike = [
+        f
+        for f in work.fits
+        if (f.follower, f.master, f.rule) == (fit.follower, fit.master, fit.rule)
+    ]
     return fit.model_copy(update={"sizes": tuple(pair for f in alike for pair in f.sizes)})
 
 
@@ -179,11 +200,13 @@ def placed(work: Work, fit: Fit, follower: Blank, master: Blank) -> PlacedPart:
 
     Args:
         work: the two parts, their sizes resolved.
-        fit: how one follows the other, see :func:`whole_fit`; sizes that run between no two walls say nothing of its place.
+        fit: how one follows the other, see :func:`whole_fit`; sizes that run between no two walls
+            say nothing of its place.
         follower, master: their blanks.
 
     Raises:
-        InputError: the fit names no faces by which it could be placed: the size is that of a whole piece, not between two walls.
+        InputError: the fit names no faces by which it could be placed: the size is that of a whole
+            piece, not between two walls.
     """
     one, other = work.parts[fit.follower].part, work.parts[fit.master].part
     pairs = [
@@ -194,22 +217,36 @@ def placed(work: Work, fit: Fit, follower: Blank, master: Blank) -> PlacedPart:
     ]
     if not pairs:
         raise InputError(
-            tr("None of the sizes that follow runs between two walls of both parts, so that nothing shows where it sits")
+            tr(
+                "None of the sizes that follow runs between two walls of both parts, so that "
+                "nothing shows where it sits"
+            )
         )
     inside = fit.rule is FitRule.INSIDE
-    ends = [(_ends(mine, goes_in=inside), _ends(theirs, goes_in=not inside)) for _, mine, theirs in pairs]
+    ends = [
+        (_ends(mine, goes_in=inside), _ends(theirs, goes_in=not inside))
+        for _, mine, theirs in pairs
+    ]
     still, bare = folded_solids(master), folded_solids(follower)
     best: tuple[tuple[float, ...], PlacedPart] | None = None
-    for turn in _turns([mine.axis for _, mine, _ in pairs], [theirs.axis for _, _, theirs in pairs], inside):
+    for turn in _turns(
+        [mine.axis for _, mine, _ in pairs], [theirs.axis for _, _, theirs in pairs], inside
+    ):
         free = turn @ _free(pairs[0][1].axis, pairs[1][1].axis if len(pairs) > 1 else None)
         shift = _middle(turn, pairs, ends, free, _box(bare), _box(still))
         for way in (free, -free):
             made = _let_down(bare, still, Pose(turn, shift), way)
-            score = (-round(made.goes_in, 3), sum(m.by for m in made.meets), _preference(turn, way, inside=inside))
+            score = (
+                -round(made.goes_in, 3),
+                sum(m.by for m in made.meets),
+                _preference(turn, way, inside=inside),
+            )
             if best is None or score < best[0]:
                 best = score, made
     assert best is not None
-    gaps = tuple(_gap(what, mine, theirs, best[1].pose, inside=inside) for what, mine, theirs in pairs)
+    gaps = tuple(
+        _gap(what, mine, theirs, best[1].pose, inside=inside) for what, mine, theirs in pairs
+    )
     return PlacedPart(**{**vars(best[1]), "gaps": gaps})
 
 
@@ -239,7 +276,8 @@ def _ends(of: WallSpan, *, goes_in: bool) -> tuple[float, float]:
 
 
 def _free(first: Array, second: Array | None) -> Array:
-    """The direction in which nothing holds the follower, in its own frame: square to what is fitted."""
+    """The direction in which nothing holds the follower, in its own frame: square to what is
+    fitted."""
     if second is not None and np.linalg.norm(np.cross(first, second)) > SQUARE:
         free = np.cross(first, second)
     else:
@@ -273,10 +311,15 @@ def _box(solids: tuple[Solid, ...]) -> Array:
 
 
 def _middle(
-    turn: Array, pairs: list[tuple[str, WallSpan, WallSpan]], ends: list[tuple[tuple[float, float], tuple[float, float]]], free: Array,
-    mine: Array, theirs: Array,
-) -> Array:  # fmt: skip
-    """(3,) the shift that sets the follower in the middle of what it fits, and of the whole master where nothing is fitted."""
+    turn: Array,
+    pairs: list[tuple[str, WallSpan, WallSpan]],
+    ends: list[tuple[tuple[float, float], tuple[float, float]]],
+    free: Array,
+    mine: Array,
+    theirs: Array,
+) -> Array:
+    """(3,) the shift that sets the follower in the middle of what it fits, and of the whole master
+    where nothing is fitted."""
     shift = np.zeros(3)
     done: list[Array] = []
     for (_, of, to), (own, place) in zip(pairs, ends, strict=True):
@@ -302,7 +345,9 @@ def _preference(turn: Array, way: Array, *, inside: bool) -> float:
     return (-upright if inside else upright) + 0.1 * float(way[2])
 
 
-def _let_down(bare: tuple[Solid, ...], still: tuple[Solid, ...], pose: Pose, way: Array) -> PlacedPart:
+def _let_down(
+    bare: tuple[Solid, ...], still: tuple[Solid, ...], pose: Pose, way: Array
+) -> PlacedPart:
     """Bring the follower up from far away along a direction until it meets the master."""
     mine = moved(bare, pose)
     reach_mine = np.concatenate([s.corners @ way for s in mine])
@@ -326,7 +371,9 @@ def _let_down(bare: tuple[Solid, ...], still: tuple[Solid, ...], pose: Pose, way
     meets: dict[tuple[str, str], float] = {}
     if stops is None or at <= begin + 2 * GIVE:
         # Nothing is inside: what keeps it out is found where it would be set in the middle.
-        there = Pose(pose.turn, pose.shift + way * (begin + min(np.ptp(reach_mine), np.ptp(reach_still)) / 2))
+        there = Pose(
+            pose.turn, pose.shift + way * (begin + min(np.ptp(reach_mine), np.ptp(reach_still)) / 2)
+        )
         solids = moved(bare, there) if stops is not None else solids
         for a in solids:
             for b in still:
@@ -337,9 +384,14 @@ def _let_down(bare: tuple[Solid, ...], still: tuple[Solid, ...], pose: Pose, way
         there = there if meets else Pose(pose.turn, pose.shift + way * at)
         solids = moved(bare, there)
     return PlacedPart(
-        there, way, max(0.0, at - begin - GIVE) if not meets else 0.0, stops,
-        tuple(Meets(*names, by) for names, by in sorted(meets.items(), key=lambda item: -item[1])), (), solids,
-    )  # fmt: skip
+        there,
+        way,
+        max(0.0, at - begin - GIVE) if not meets else 0.0,
+        stops,
+        tuple(Meets(*names, by) for names, by in sorted(meets.items(), key=lambda item: -item[1])),
+        (),
+        solids,
+    )
 
 
 def _gap(what: str, mine: WallSpan, theirs: WallSpan, pose: Pose, *, inside: bool) -> Gap:
@@ -349,7 +401,11 @@ def _gap(what: str, mine: WallSpan, theirs: WallSpan, pose: Pose, *, inside: boo
     place = _ends(theirs, goes_in=not inside)
     names = mine.names if sign > 0 else mine.names[::-1]
     room = (own[0] - place[0], place[1] - own[1])
-    return Gap(what, ((names[0], theirs.names[0]), (names[1], theirs.names[1])), room if inside else (-room[0], -room[1]))
+    return Gap(
+        what,
+        ((names[0], theirs.names[0]), (names[1], theirs.names[1])),
+        room if inside else (-room[0], -room[1]),
+    )
 
 
 OUT = 90.0
@@ -387,11 +443,16 @@ class TiltOut:
         if self.meets is None:
             return tr("Over its {over}: comes out.").format(over=self.over)
         return tr("Over its {over}: to {free}, then its {mine} meets the {theirs}.").format(
-            over=self.over, free=show_angle(round(self.free, 1)), mine=self.meets[0], theirs=self.meets[1]
+            over=self.over,
+            free=show_angle(round(self.free, 1)),
+            mine=self.meets[0],
+            theirs=self.meets[1],
         )
 
 
-def tips(there: PlacedPart, still: tuple[Solid, ...], directions: tuple[Array, ...]) -> tuple[TiltOut, ...]:
+def tips(
+    there: PlacedPart, still: tuple[Solid, ...], directions: tuple[Array, ...]
+) -> tuple[TiltOut, ...]:
     """The part tipped over each of its lower edges, those it turns farthest over first.
 
     Args:
@@ -415,7 +476,12 @@ def tips(there: PlacedPart, still: tuple[Solid, ...], directions: tuple[Array, .
     names = [tip.over for tip in found]
     # The open ends of a part have no wall to be named by.
     named = (
-        replace(tip, over=tr("{over}, end {number}").format(over=tip.over, number=names[: i + 1].count(tip.over)))
+        replace(
+            tip,
+            over=tr("{over}, end {number}").format(
+                over=tip.over, number=names[: i + 1].count(tip.over)
+            ),
+        )
         if names.count(tip.over) > 1
         else tip
         for i, tip in enumerate(found)
@@ -424,7 +490,8 @@ def tips(there: PlacedPart, still: tuple[Solid, ...], directions: tuple[Array, .
 
 
 def _tip(mine: list[Solid], still: tuple[Solid, ...], axis: Array, up: Array) -> TiltOut:
-    """Turned over the edge that lies farthest out along ``up × axis``, so that what stands above it goes outwards."""
+    """Turned over the edge that lies farthest out along ``up × axis``, so that what stands above it
+    goes outwards."""
     out = np.cross(up, axis)
     frame = np.stack([axis, out, up])
     ahead = [Solid(s.name, s.panel, s.corners @ frame.T) for s in mine]

@@ -1,8 +1,10 @@
-"""What explains the sizes that were measured: which bend, line or cut was off, with odds, and what to measure next.
+"""What explains the sizes that were measured: which bend, line or cut was off, with odds, and what
+to measure next.
 
-Near the wanted part sizes and angles are linear in small faults: measured − wanted = J · off + noise. Every hypothesis is one
-fault, or two, that went wrong by more than the shop's usual spread; all others are off by no more than usual. Its odds are its prior
-times the probability of the figures under it, a normal density (docs/theory.md).
+Near the wanted part sizes and angles are linear in small faults: measured − wanted = J · off +
+noise. Every hypothesis is one fault, or two, that went wrong by more than the shop's usual spread;
+all others are off by no more than usual. Its odds are its prior times the probability of the
+figures under it, a normal density (docs/theory.md).
 """
 
 from __future__ import annotations
@@ -23,22 +25,48 @@ from .measures import FLAT, LONG
 from .model import Cause, Measure, Model, Off, What
 
 USUAL = {
-    Off.ANGLE: 0.5, Off.STOPS: 0.4, Off.ENDS: 0.25, Off.LINE: 0.15, Off.ALLOWANCE: 0.06, Off.CUT: 0.2, Off.SQUARE: 0.3, Off.SHEET: 0.02,
-    Off.READ: 0.0, Off.SIDE: 0.0,
-}  # fmt: skip
-"""Spread (standard deviation, degrees or mm) of work that went well; allowance and sheet in thicknesses. Common practice, no source."""
+    Off.ANGLE: 0.5,
+    Off.STOPS: 0.4,
+    Off.ENDS: 0.25,
+    Off.LINE: 0.15,
+    Off.ALLOWANCE: 0.06,
+    Off.CUT: 0.2,
+    Off.SQUARE: 0.3,
+    Off.SHEET: 0.02,
+    Off.READ: 0.0,
+    Off.SIDE: 0.0,
+}
+"""Spread (standard deviation, degrees or mm) of work that went well; allowance and sheet in
+thicknesses. Common practice, no source."""
 
 WRONG = {
-    Off.ANGLE: 4.0, Off.STOPS: 4.0, Off.ENDS: 2.0, Off.LINE: 2.5, Off.ALLOWANCE: 0.6, Off.CUT: 2.5, Off.SQUARE: 3.0, Off.SHEET: 0.25,
-    Off.READ: 60.0, Off.SIDE: 1.0,
-}  # fmt: skip
+    Off.ANGLE: 4.0,
+    Off.STOPS: 4.0,
+    Off.ENDS: 2.0,
+    Off.LINE: 2.5,
+    Off.ALLOWANCE: 0.6,
+    Off.CUT: 2.5,
+    Off.SQUARE: 3.0,
+    Off.SHEET: 0.25,
+    Off.READ: 60.0,
+    Off.SIDE: 1.0,
+}
 """Spread of work that went wrong, in the same units."""
 
 SHARE = {
-    Off.ANGLE: 0.25, Off.STOPS: 0.2, Off.ENDS: 0.1, Off.LINE: 0.2, Off.ALLOWANCE: 0.12, Off.CUT: 0.1, Off.SQUARE: 0.05, Off.SHEET: 0.03,
-    Off.READ: 0.06, Off.SIDE: 0.03,
-}  # fmt: skip
-"""How often each kind of fault is the one when something is wrong; shared among the folds, the axes. Common practice, no source."""
+    Off.ANGLE: 0.25,
+    Off.STOPS: 0.2,
+    Off.ENDS: 0.1,
+    Off.LINE: 0.2,
+    Off.ALLOWANCE: 0.12,
+    Off.CUT: 0.1,
+    Off.SQUARE: 0.05,
+    Off.SHEET: 0.03,
+    Off.READ: 0.06,
+    Off.SIDE: 0.03,
+}
+"""How often each kind of fault is the one when something is wrong; shared among the folds, the
+axes. Common practice, no source."""
 
 SOMETHING_WRONG = 0.4
 """How often a part that is measured has anything wrong."""
@@ -48,7 +76,8 @@ TWO = 0.08
 
 READ = {What.ANGLE: 0.35, What.SHEET: 0.01}
 READ_LENGTH = 0.15
-"""What a measure is read to: degrees with a protractor, mm with caliper or rule. Common practice, no source."""
+"""What a measure is read to: degrees with a protractor, mm with caliper or rule. Common practice,
+no source."""
 
 SLIPS = (Off.READ, Off.SIDE)
 """What is wrong with figures, not with the part."""
@@ -79,8 +108,9 @@ class Explanation:
     Attributes:
         cause: what was off.
         by: by how much, best guess, mm or degrees.
-        odds: 0 to 1: that it was more than usually off. Of all that is listed, and of nothing being wrong, they add up to no more than 1:
-            what is explained by a cause that stands before it is not counted again.
+        odds: 0 to 1: that it was more than usually off. Of all that is listed, and of nothing being
+            wrong, they add up to no more than 1: what is explained by a cause that stands before it
+                is not counted again.
         also: what most likely was off with it, and by how much.
     """
 
@@ -132,12 +162,18 @@ class Explained:
 
 def causes_of(blank: Blank) -> tuple[Cause, ...]:
     """Everything that may have been off with a part."""
-    formed = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE and abs(f.angle) < FLAT]
+    formed = [
+        i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE and abs(f.angle) < FLAT
+    ]
     found = [Cause(Off.ANGLE, i) for i in formed]
     found += [Cause(Off.LINE, i) for i in formed]
     # A hem that was caught short, or too deep, makes its wall longer or shorter.
     walls = {blank.folds[i].child for i in formed}
-    found += [Cause(Off.LINE, i) for i, f in enumerate(blank.folds) if f.made_by is MadeBy.HEM and f.parent in walls]
+    found += [
+        Cause(Off.LINE, i)
+        for i, f in enumerate(blank.folds)
+        if f.made_by is MadeBy.HEM and f.parent in walls
+    ]
     found += [Cause(Off.ENDS, i) for i in formed if blank.folds[i].length > LONG]
     if len(formed) > 1:
         found.append(Cause(Off.STOPS))
@@ -149,7 +185,8 @@ def causes_of(blank: Blank) -> tuple[Cause, ...]:
 
 @lru_cache(maxsize=8)
 def slopes_of(blank: Blank, measures: tuple[Measure, ...], striking: Striking = NEAREST) -> Array:
-    """(n, m) how much every measure changes for one mm or degree of every cause of :func:`causes_of`.
+    """(n, m) how much every measure changes for one mm or degree of every cause of
+    :func:`causes_of`.
 
     Kept for the last few parts: they are asked for at every figure that is typed.
     """
@@ -157,9 +194,13 @@ def slopes_of(blank: Blank, measures: tuple[Measure, ...], striking: Striking = 
 
 
 def explain(
-    blank: Blank, measures: tuple[Measure, ...], measured: dict[str, float], striking: Striking = NEAREST,
-    usual: dict[Off, float] | None = None, slopes: Array | None = None,
-) -> Explained:  # fmt: skip
+    blank: Blank,
+    measures: tuple[Measure, ...],
+    measured: dict[str, float],
+    striking: Striking = NEAREST,
+    usual: dict[Off, float] | None = None,
+    slopes: Array | None = None,
+) -> Explained:
     """What most likely made a part come out as it was measured.
 
     Args:
@@ -192,12 +233,15 @@ def explain(
 
 
 FACES = {What.LEG: -1.0, What.APEX: -1.0, What.OUTSIDE: -2.0, What.INSIDE: 2.0}
-"""Thicknesses by which a size comes out otherwise when it is read to the other face of the sheet."""
+"""Thicknesses by which a size comes out otherwise when it is read to the other face of the
+sheet."""
 
 
-def _slips(measures: tuple[Measure, ...], rows: list[int], thickness: float) -> tuple[tuple[Cause, ...], Array]:
-    """What may be wrong with the figures alone: each misread by itself, all lengths read to the wrong face; and how each of all measures
-    changes by it, (n, k)."""
+def _slips(
+    measures: tuple[Measure, ...], rows: list[int], thickness: float
+) -> tuple[tuple[Cause, ...], Array]:
+    """What may be wrong with the figures alone: each misread by itself, all lengths read to the
+    wrong face; and how each of all measures changes by it, (n, k)."""
     slips = [Cause(Off.READ, measure=measures[row]) for row in rows]
     columns = np.zeros((len(measures), len(slips)))
     columns[rows, range(len(rows))] = 1.0
@@ -205,7 +249,9 @@ def _slips(measures: tuple[Measure, ...], rows: list[int], thickness: float) -> 
     if len(faced) < 2:
         return tuple(slips), columns
     side = np.zeros((len(measures), 1))
-    side[faced, 0] = [FACES[measures[row].what] * thickness * (-1 if measures[row].within else 1) for row in faced]
+    side[faced, 0] = [
+        FACES[measures[row].what] * thickness * (-1 if measures[row].within else 1) for row in faced
+    ]
     return (*slips, Cause(Off.SIDE)), np.hstack([columns, side])
 
 
@@ -237,9 +283,13 @@ def _scaled(table: dict[Off, float], cause: Cause, t: float) -> float:
 
 
 def promised(
-    blank: Blank, measures: tuple[Measure, ...], striking: Striking = NEAREST, usual: dict[Off, float] | None = None
+    blank: Blank,
+    measures: tuple[Measure, ...],
+    striking: Striking = NEAREST,
+    usual: dict[Off, float] | None = None,
 ) -> Array:
-    """(n,) half width of the range nine parts in ten come out in, mm or degrees, when all goes as usual in this shop."""
+    """(n,) half width of the range nine parts in ten come out in, mm or degrees, when all goes as
+    usual in this shop."""
     causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     spread = _spreads(causes, blank.thickness, usual or {})
     own = np.array([HOLE_OF_ITS_OWN if m.what is What.HOLE else 0.0 for m in measures])
@@ -269,7 +319,9 @@ class _Weighed:
         logs = [math.log(1 - SOMETHING_WRONG) + self._log(usual)]
         singles = []
         for k in np.nonzero(seen)[0].tolist():
-            log = math.log(SOMETHING_WRONG * (1 - TWO) * prior[k]) + self._log(self._with(usual, slopes, (k,)))
+            log = math.log(SOMETHING_WRONG * (1 - TWO) * prior[k]) + self._log(
+                self._with(usual, slopes, (k,))
+            )
             sets.append((k,))
             logs.append(log)
             singles.append((log, k))
@@ -278,7 +330,10 @@ class _Weighed:
         for i, j in combinations(best, 2):
             share = prior[i] * prior[j] / total
             sets.append((i, j))
-            logs.append(math.log(SOMETHING_WRONG * TWO * share) + self._log(self._with(usual, slopes, (i, j))))
+            logs.append(
+                math.log(SOMETHING_WRONG * TWO * share)
+                + self._log(self._with(usual, slopes, (i, j)))
+            )
         odds = np.exp(np.array(logs) - max(logs))
         odds /= odds.sum()
         return self._gathered(sets, odds, slopes, usual)
@@ -297,9 +352,15 @@ class _Weighed:
 
     def _log(self, cover: Array) -> float:
         sign, size = np.linalg.slogdet(cover)
-        return float(-0.5 * (size + self.off @ np.linalg.solve(cover, self.off))) if sign > 0 else -math.inf
+        return (
+            float(-0.5 * (size + self.off @ np.linalg.solve(cover, self.off)))
+            if sign > 0
+            else -math.inf
+        )
 
-    def _gathered(self, sets: list[tuple[int, ...]], odds: Array, slopes: Array, usual: Array) -> Explained:
+    def _gathered(
+        self, sets: list[tuple[int, ...]], odds: Array, slopes: Array, usual: Array
+    ) -> Explained:
         each = {k: 0.0 for k in range(len(self.causes))}
         for hypothesis, odd in zip(sets, odds.tolist(), strict=True):
             for k in hypothesis:
@@ -308,16 +369,28 @@ class _Weighed:
         top = max(range(len(sets)), key=lambda i: odds[i])
         found = self._shared_out(sets, odds, slopes, usual)
         left = self.off - sum(
-            (slopes[:, k] * self._amount(k, sets[top], slopes, usual) for k in sets[top]), np.zeros(len(self.off))
+            (slopes[:, k] * self._amount(k, sets[top], slopes, usual) for k in sets[top]),
+            np.zeros(len(self.off)),
         )
         alike = self._alike(order, slopes)
-        question = self._question(order, sets, odds, slopes, usual) if order and each[order[0]] < CERTAIN else None
+        question = (
+            self._question(order, sets, odds, slopes, usual)
+            if order and each[order[0]] < CERTAIN
+            else None
+        )
         return Explained(
-            float(odds[0]), tuple(found), question, tuple(self.causes[k] for k in alike), tuple(float(x) for x in left)
+            float(odds[0]),
+            tuple(found),
+            question,
+            tuple(self.causes[k] for k in alike),
+            tuple(float(x) for x in left),
         )
 
-    def _shared_out(self, sets: list[tuple[int, ...]], odds: Array, slopes: Array, usual: Array) -> list[Explanation]:
-        """The likely causes, each once: the likeliest with all the hypotheses it is in, then the likeliest of what is left."""
+    def _shared_out(
+        self, sets: list[tuple[int, ...]], odds: Array, slopes: Array, usual: Array
+    ) -> list[Explanation]:
+        """The likely causes, each once: the likeliest with all the hypotheses it is in, then the
+        likeliest of what is left."""
         left, named, found = set(range(1, len(sets))), set[int](), list[Explanation]()
         while left:
             mass: dict[int, float] = {}
@@ -334,7 +407,8 @@ class _Weighed:
             also = tuple(
                 (self.causes[j], by)
                 for j in others
-                if often[j] >= 0.5 and not _nothing(self.causes[j], by := self._amount(j, best, slopes, usual))
+                if often[j] >= 0.5
+                and not _nothing(self.causes[j], by := self._amount(j, best, slopes, usual))
             )
             named |= {k, *(j for j in others if often[j] >= 0.5)}
             left -= set(mine)
@@ -346,7 +420,9 @@ class _Weighed:
     def _amount(self, k: int, hypothesis: tuple[int, ...], slopes: Array, usual: Array) -> float:
         """How far off a cause most likely was, with the others of its hypothesis."""
         columns = slopes[:, hypothesis]
-        inner = columns.T @ np.linalg.solve(usual, columns) + np.diag(1.0 / self.wrong[list(hypothesis)] ** 2)
+        inner = columns.T @ np.linalg.solve(usual, columns) + np.diag(
+            1.0 / self.wrong[list(hypothesis)] ** 2
+        )
         amounts = np.linalg.solve(inner, columns.T @ np.linalg.solve(usual, self.off))
         return float(amounts[hypothesis.index(k)])
 
@@ -369,9 +445,15 @@ class _Weighed:
         return found
 
     def _question(
-        self, order: list[int], sets: list[tuple[int, ...]], odds: Array, slopes: Array, usual: Array
+        self,
+        order: list[int],
+        sets: list[tuple[int, ...]],
+        odds: Array,
+        slopes: Array,
+        usual: Array,
     ) -> FurtherMeasure | None:
-        """The measure not taken yet whose expected values differ most between the likely hypotheses, against what it is read to."""
+        """The measure not taken yet whose expected values differ most between the likely
+        hypotheses, against what it is read to."""
         likely = sorted(range(len(sets)), key=lambda i: -odds[i])[:4]
         likely = [i for i in likely if odds[i] >= 0.05]
         if len(likely) < 2:
@@ -381,7 +463,9 @@ class _Weighed:
         spare = [n for n in range(len(self.measures)) if n not in self.rows]
         weights = odds[likely] / odds[likely].sum()
         for n in spare:
-            expected = np.array([sum(self.every[n, k] * a for k, a in amount.items()) for amount in amounts])
+            expected = np.array(
+                [sum(self.every[n, k] * a for k, a in amount.items()) for amount in amounts]
+            )
             middle = float(weights @ expected)
             told = math.sqrt(float(weights @ (expected - middle) ** 2)) / math.hypot(
                 _read(self.measures[n]), float(np.sqrt(((self.every[n] * self.spread) ** 2).sum()))
@@ -402,9 +486,11 @@ class _Weighed:
 def worth_measuring(
     blank: Blank, measures: tuple[Measure, ...], most: int = 10, striking: Striking = NEAREST
 ) -> tuple[Measure, ...]:
-    """What to measure first: chosen one by one, each the one that leaves least doubt about what may have gone wrong.
+    """What to measure first: chosen one by one, each the one that leaves least doubt about what may
+    have gone wrong.
 
-    The sheet itself is measured before it is laid out; it is asked for again only where it is doubted.
+    The sheet itself is measured before it is laid out; it is asked for again only where it is
+    doubted.
     """
     causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     doubt = np.diag(_wrong(causes, blank.thickness) ** 2)

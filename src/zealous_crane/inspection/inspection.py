@@ -25,8 +25,9 @@ from .wording import show_measure, wrong_way
 
 
 def allowed(job: Job, measure: Measure, wanted: float) -> tuple[float, str]:
-    """How far a size may be off either way, mm or degrees: what a drawing asks of it, what the job says, the mill's own tolerance of the
-    sheet, else the general tolerance; and the standard, where one says so."""
+    """How far a size may be off either way, mm or degrees: what a drawing asks of it, what the job
+    says, the mill's own tolerance of the sheet, else the general tolerance; and the standard, where
+    one says so."""
     if measure.key in job.sizes_asked:
         return job.sizes_asked[measure.key], ""
     if measure.what is What.ANGLE:
@@ -49,7 +50,8 @@ class Survey:
         order: the same in the order they are asked for: those first that tell most.
         wanted: (n,) what each should be, in that order, mm or degrees.
         promised: (n,) within how much of that nine parts in ten come out when all goes as usual.
-        slopes: (n, m) how much every one of ``measures`` changes for one mm or degree of every cause.
+        slopes: (n, m) how much every one of ``measures`` changes for one mm or degree of every
+            cause.
     """
 
     measures: tuple[Measure, ...]
@@ -60,7 +62,11 @@ class Survey:
 
 
 def survey(
-    blank: Blank, striking: Striking, usual: tuple[tuple[Off, float], ...] = (), datum: str = TANGENT, within: bool = False
+    blank: Blank,
+    striking: Striking,
+    usual: tuple[tuple[Off, float], ...] = (),
+    datum: str = TANGENT,
+    within: bool = False,
 ) -> Survey:
     """Look a flat over.
 
@@ -80,11 +86,22 @@ def survey(
     return Survey(measures, order, Model(blank, striking).values(order, {}), every[at], slopes)
 
 
-_ORDER = (What.SHEET, What.OUTSIDE, What.FLAT, What.LEG, What.APEX, What.INSIDE, What.ANGLE, What.DIAGONAL, What.HOLE)
+_ORDER = (
+    What.SHEET,
+    What.OUTSIDE,
+    What.FLAT,
+    What.LEG,
+    What.APEX,
+    What.INSIDE,
+    What.ANGLE,
+    What.DIAGONAL,
+    What.HOLE,
+)
 
 
 def _by_hand(measures: tuple[Measure, ...]) -> tuple[Measure, ...]:
-    """In the order a hand takes them up: rule and caliper along the outside, then inside, then the protractor."""
+    """In the order a hand takes them up: rule and caliper along the outside, then inside, then the
+    protractor."""
     return tuple(sorted(measures, key=lambda m: (_ORDER.index(m.what), m.fold, m.end)))
 
 
@@ -102,7 +119,8 @@ class Inspection:
     Attributes:
         job, blank: the part.
         usual: the shop's own spreads where they are known, degrees or mm.
-        known: the flat looked over, where that was done before; None does it when it is first asked about.
+        known: the flat looked over, where that was done before; None does it when it is first asked
+            about.
     """
 
     job: Job
@@ -113,7 +131,9 @@ class Inspection:
     @cached_property
     def survey(self) -> Survey:
         """The flat looked over."""
-        return self.known or survey(self.blank, Striking.of(self.job), self.usual, self.job.datum, self.job.measured_inside)
+        return self.known or survey(
+            self.blank, Striking.of(self.job), self.usual, self.job.datum, self.job.measured_inside
+        )
 
     @property
     def measures(self) -> tuple[Measure, ...]:
@@ -155,10 +175,16 @@ class Inspection:
         """What was measured, as the person typed it, mm or degrees.
 
         Raises:
-            InputError: it is no figure, or so far from what is wanted that it was misread or is of another unit.
+            InputError: it is no figure, or so far from what is wanted that it was misread or is of
+                another unit.
         """
         angle = line.measure.what is What.ANGLE
-        return self.likely(line, self.job.angles.read(parse_angle(text)) if angle else parse_length(text, self.job.units))
+        return self.likely(
+            line,
+            self.job.angles.read(parse_angle(text))
+            if angle
+            else parse_length(text, self.job.units),
+        )
 
     def likely(self, line: InspectedSize, value: float) -> float:
         """A figure (mm or degrees), as it is, where it may be this size.
@@ -172,8 +198,12 @@ class Inspection:
         off = abs(value - line.wanted)
         if off > (FAR_ANGLE if angle else max(FAR_LEAST, FAR * abs(line.wanted))):
             raise InputError(
-                tr("{text} is far from the {wanted} wanted: misread, or in another unit? Write the unit with it.").format(
-                    text=show_measure(line.measure, value, self.job), wanted=show_measure(line.measure, line.wanted, self.job)
+                tr(
+                    "{text} is far from the {wanted} wanted: misread, or in another unit? Write "
+                    "the unit with it."
+                ).format(
+                    text=show_measure(line.measure, value, self.job),
+                    wanted=show_measure(line.measure, line.wanted, self.job),
                 )
             )
         return value
@@ -188,11 +218,20 @@ class Inspection:
             return None
         for key in measured:
             self.line(key)
-        return explain(self.blank, self.measures, measured, Striking.of(self.job), dict(self.usual), self.survey.slopes)
+        return explain(
+            self.blank,
+            self.measures,
+            measured,
+            Striking.of(self.job),
+            dict(self.usual),
+            self.survey.slopes,
+        )
 
     def out(self, measured: dict[str, float]) -> tuple[InspectedSize, ...]:
         """The sizes that are out of tolerance."""
-        return tuple(line for line in self.lines if line.stands(measured.get(line.measure.key)) is Stands.OUT)
+        return tuple(
+            line for line in self.lines if line.stands(measured.get(line.measure.key)) is Stands.OUT
+        )
 
 
 LEAST_PARTS = 3
@@ -218,18 +257,20 @@ class Drift:
         by = (
             signed_angle(self.slope, 2)
             if self.line.measure.what is What.ANGLE
-            else ("+" if self.slope > 0 else "−") + show_length(abs(self.slope), job.units.fine, pretty=True)
+            else ("+" if self.slope > 0 else "−")
+            + show_length(abs(self.slope), job.units.fine, pretty=True)
         )
         return tr(
-            "{measure} drifts by {by} a part: look at the stop and the clamp; good to part {last} if it goes on so."
+            "{measure} drifts by {by} a part: look at the stop and the clamp; good to part {last} "
+            "if it goes on so."
         ).format(measure=self.line.measure.says, by=by, last=self.good_until)
 
 
 def drifts(lines: Sequence[InspectedSize], parts: Sequence[dict[str, float]]) -> tuple[Drift, ...]:
     """Sizes that run away from part to part, those first that are out soonest.
 
-    A straight line through the figures in the order of the parts; it counts where its run over the parts is more than twice what a
-    figure is read to.
+    A straight line through the figures in the order of the parts; it counts where its run over the
+    parts is more than twice what a figure is read to.
 
     Args:
         lines: the sizes.
@@ -237,7 +278,11 @@ def drifts(lines: Sequence[InspectedSize], parts: Sequence[dict[str, float]]) ->
     """
     found = []
     for line in lines:
-        points = [(n, got[line.measure.key]) for n, got in enumerate(parts, start=1) if line.measure.key in got]
+        points = [
+            (n, got[line.measure.key])
+            for n, got in enumerate(parts, start=1)
+            if line.measure.key in got
+        ]
         if len(points) < LEAST_PARTS:
             continue
         n, value = np.array(points).T

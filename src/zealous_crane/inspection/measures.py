@@ -40,7 +40,8 @@ class InspectedSize:
         wanted: mm or degrees.
         allowed: how far it may be off either way.
         standard: the standard that says so; empty where it is the job, or the general tolerance.
-        promised: within how much of what is wanted nine parts in ten come out, when all goes as usual.
+        promised: within how much of what is wanted nine parts in ten come out, when all goes as
+            usual.
     """
 
     measure: Measure
@@ -54,7 +55,13 @@ class InspectedSize:
         if got is None:
             return Stands.OPEN
         off = abs(got - self.wanted)
-        return Stands.OUT if off > self.allowed + 1e-9 else Stands.NEAR if off > NEAR_EDGE * self.allowed else Stands.GOOD
+        return (
+            Stands.OUT
+            if off > self.allowed + 1e-9
+            else Stands.NEAR
+            if off > NEAR_EDGE * self.allowed
+            else Stands.GOOD
+        )
 
 
 LONG = 150.0
@@ -73,7 +80,8 @@ def measures_of(blank: Blank, datum: str = TANGENT, within: bool = False) -> tup
     Args:
         blank: the part as it is wanted.
         datum: to where sizes are read over a bend of more than 90°, as the job says.
-        within: the job's sizes are inside sizes; walls are then measured from the inside face of what carries them.
+        within: the job's sizes are inside sizes; walls are then measured from the inside face of
+            what carries them.
     """
     metal = Metal(blank)
     found = [
@@ -117,13 +125,17 @@ def _frame(fold: Fold) -> tuple[Array, Array]:
 
 
 def outer_edge(blank: Blank, fold: Fold) -> tuple[Array, int]:
-    """Ends (2, 2) of the outermost line of the panel a fold carries, what it carries counted: over a hem's bend, to the outside of a
-    lip; and the index of that hem or lip, −1 where the edge is cut."""
+    """Ends (2, 2) of the outermost line of the panel a fold carries, what it carries counted: over
+    a hem's bend, to the outside of a lip; and the index of that hem or lip, −1 where the edge is
+    cut."""
     u, v = _frame(fold)
     ring = blank.panels[fold.child].polygon
     reach, ends_in = float((ring @ v).max()), -1
     for i, other in enumerate(blank.folds):
-        if blank.panels[other.parent] is blank.panels[fold.child] and float(other.outward @ v) > 0.97:
+        if (
+            blank.panels[other.parent] is blank.panels[fold.child]
+            and float(other.outward @ v) > 0.97
+        ):
             bend = other.bend
             over = bend.radius + bend.thickness if bend.angle > 90 else bend.outside_setback
             at = float(other.start @ v) - bend.allowance / 2 + over
@@ -144,12 +156,23 @@ def _legs(metal: Metal, datum: str, within: bool) -> Iterator[Measure]:
         for end in _ends(fold):
             # Seen from the fold looking out, u runs from left to right.
             point = edge[0] if end < 0 else edge[1] if end > 0 else edge.mean(axis=0)
-            tips = tuple(Anchor(fold.child, (float(point[0]), float(point[1])), face, ends_in) for face in (0, 1))
+            tips = tuple(
+                Anchor(fold.child, (float(point[0]), float(point[1])), face, ends_in)
+                for face in (0, 1)
+            )
             says = tr("{name}, outside{end}").format(name=fold.name, end=_at_end(end))
             if _goes_on(blank, fold) if square else _bent_beyond(blank, fold):
                 continue  # it is measured from bend to bend
             if not square:
-                yield Measure(f"leg:{i}:{end}", says, What.APEX, i, end, one=tips, reads=along_leg(metal, i, end, datum))
+                yield Measure(
+                    f"leg:{i}:{end}",
+                    says,
+                    What.APEX,
+                    i,
+                    end,
+                    one=tips,
+                    reads=along_leg(metal, i, end, datum),
+                )
                 continue
             foot = fold.start if end < 0 else fold.end if end > 0 else (fold.start + fold.end) / 2
             foot = foot - fold.outward * (fold.bend.allowance / 2 + 1.0)
@@ -164,8 +187,17 @@ def _legs(metal: Metal, datum: str, within: bool) -> Iterator[Measure]:
                     reads - metal.t,
                 )
             yield Measure(
-                key, says, What.LEG, i, end, one=(under,), other=tips, along=(fold.parent, (0.0, 0.0, up)), reads=reads, within=inner,
-            )  # fmt: skip
+                key,
+                says,
+                What.LEG,
+                i,
+                end,
+                one=(under,),
+                other=tips,
+                along=(fold.parent, (0.0, 0.0, up)),
+                reads=reads,
+                within=inner,
+            )
 
 
 def _lip(blank: Blank, ends_in: int) -> bool:
@@ -175,19 +207,26 @@ def _lip(blank: Blank, ends_in: int) -> bool:
 
 def _bent_beyond(blank: Blank, fold: Fold) -> bool:
     """True where the panel a fold carries ends in another bend straight ahead."""
-    return any(f.parent == fold.child and float(f.outward @ fold.outward) > 0.999 for _, f in _formed(blank))
+    return any(
+        f.parent == fold.child and float(f.outward @ fold.outward) > 0.999
+        for _, f in _formed(blank)
+    )
 
 
 def _goes_on(blank: Blank, fold: Fold) -> bool:
-    """True where the panel a fold carries goes on past its next bend, so that no jaw finds its end."""
+    """True where the panel a fold carries goes on past its next bend, so that no jaw finds its
+    end."""
     return any(
-        f.parent == fold.child and float(f.outward @ fold.outward) > 0.999 and abs(f.angle) < 90.0 - SQUARE
+        f.parent == fold.child
+        and float(f.outward @ fold.outward) > 0.999
+        and abs(f.angle) < 90.0 - SQUARE
         for _, f in _formed(blank)
     )
 
 
 def _between_bends(blank: Blank, datum: str) -> Iterator[Measure]:
-    """Legs of a strip between two bends that are not both square, or go opposite ways: along the outside of one of them."""
+    """Legs of a strip between two bends that are not both square, or go opposite ways: along the
+    outside of one of them."""
     formed = list(_formed(blank))
     for k, (i, one) in enumerate(formed):
         for j, other in formed[:k]:
@@ -196,19 +235,38 @@ def _between_bends(blank: Blank, datum: str) -> Iterator[Measure]:
                 continue
             panel = next(iter(shared))
             opposite = float(_away(one, panel) @ _away(other, panel)) < -0.999
-            square = all(abs(abs(f.angle) - 90.0) <= SQUARE for f in (one, other)) and one.angle * other.angle > 0
+            square = (
+                all(abs(abs(f.angle) - 90.0) <= SQUARE for f in (one, other))
+                and one.angle * other.angle > 0
+            )
             if opposite and not square:
                 says = tr("{name}, outside, bend to bend").format(name=blank.panels[panel].name)
-                yield Measure(f"between:{j}:{i}", says, What.APEX, i, 0, j, reads=between_bends(blank, i, j, datum))
+                yield Measure(
+                    f"between:{j}:{i}",
+                    says,
+                    What.APEX,
+                    i,
+                    0,
+                    j,
+                    reads=between_bends(blank, i, j, datum),
+                )
 
 
 def _pairs(blank: Blank) -> Iterator[tuple[int, int]]:
-    """Pairs of folds on opposite sides of one panel that turn the same way by about a right angle."""
+    """Pairs of folds on opposite sides of one panel that turn the same way by about a right
+    angle."""
     standing = [(i, f) for i, f in _formed(blank) if abs(abs(f.angle) - 90.0) <= SQUARE]
-    sides = [(i, f.parent, f.outward, f) for i, f in standing] + [(i, f.child, -f.outward, f) for i, f in standing]
+    sides = [(i, f.parent, f.outward, f) for i, f in standing] + [
+        (i, f.child, -f.outward, f) for i, f in standing
+    ]
     for k, (i, panel, out, fold) in enumerate(sides):
         for j, other, away, mate in sides[:k]:
-            if other == panel and i != j and float(out @ away) < -0.999 and fold.angle * mate.angle > 0:
+            if (
+                other == panel
+                and i != j
+                and float(out @ away) < -0.999
+                and fold.angle * mate.angle > 0
+            ):
                 yield j, i
 
 
@@ -222,19 +280,36 @@ def _openings(metal: Metal) -> Iterator[Measure]:
         walls = [fold.child if fold.parent == panel else fold.parent for fold in (one, other)]
         up = one.angle > 0
         inner, outer = (1, 0) if up else (0, 1)
-        name = tr("{one} to {other}").format(one=blank.panels[walls[0]].name, other=blank.panels[walls[1]].name)
+        name = tr("{one} to {other}").format(
+            one=blank.panels[walls[0]].name, other=blank.panels[walls[1]].name
+        )
         direction = (panel, (float(out[0]), float(out[1]), 0.0))
-        low = [_on(blank, fold, panel, wall, outer, high=False) for fold, wall in zip((one, other), walls, strict=True)]
-        rim = [_on(blank, fold, panel, wall, inner, high=True) for fold, wall in zip((one, other), walls, strict=True)]
+        low = [
+            _on(blank, fold, panel, wall, outer, high=False)
+            for fold, wall in zip((one, other), walls, strict=True)
+        ]
+        rim = [
+            _on(blank, fold, panel, wall, inner, high=True)
+            for fold, wall in zip((one, other), walls, strict=True)
+        ]
         yield Measure(
-            f"over:{i}:{j}", tr("{name}, over the outsides at the foot").format(name=name), What.OUTSIDE, one=(low[0],), other=(low[1],),
+            f"over:{i}:{j}",
+            tr("{name}, over the outsides at the foot").format(name=name),
+            What.OUTSIDE,
+            one=(low[0],),
+            other=(low[1],),
             along=direction,
-        )  # fmt: skip
+        )
         level = blank.stood[panel].turn @ np.array([*out, 0.0])
         yield Measure(
-            f"opening:{i}:{j}", tr("{name}, opening inside at the rim").format(name=name), What.INSIDE, one=(rim[0],), other=(rim[1],),
-            along=direction, reads=opening(metal, (i, j), panel, level),
-        )  # fmt: skip
+            f"opening:{i}:{j}",
+            tr("{name}, opening inside at the rim").format(name=name),
+            What.INSIDE,
+            one=(rim[0],),
+            other=(rim[1],),
+            along=direction,
+            reads=opening(metal, (i, j), panel, level),
+        )
 
 
 def _away(fold: Fold, panel: int) -> Array:
@@ -255,52 +330,84 @@ def _on(blank: Blank, fold: Fold, panel: int, wall: int, face: int, *, high: boo
 
 
 def _diagonals(metal: Metal) -> Iterator[Measure]:
-    """Both diagonals of a box over the outermost points of its corners at the foot, where four walls stand on one panel."""
+    """Both diagonals of a box over the outermost points of its corners at the foot, where four
+    walls stand on one panel."""
     blank = metal.blank
     base = 0
-    walls = {k: f for k, f in _formed(blank) if f.parent == base and abs(abs(f.angle) - 90.0) <= SQUARE}
-    ends = sorted((f for f in walls.values() if abs(f.outward[0]) > 0.999), key=lambda f: float(f.outward[0]))
+    walls = {
+        k: f for k, f in _formed(blank) if f.parent == base and abs(abs(f.angle) - 90.0) <= SQUARE
+    }
+    ends = sorted(
+        (f for f in walls.values() if abs(f.outward[0]) > 0.999), key=lambda f: float(f.outward[0])
+    )
     if len(ends) != 2 or sum(abs(f.outward[1]) > 0.999 for f in walls.values()) != 2:
         return
     for k, (a, b) in enumerate((("front", "back"), ("back", "front"))):
         corners = []
         for fold, side in zip(ends, (a, b), strict=True):
-            end = min((fold.start, fold.end), key=lambda p: float(p[1]) * (1 if side == "front" else -1))
+            end = min(
+                (fold.start, fold.end), key=lambda p: float(p[1]) * (1 if side == "front" else -1)
+            )
             point = end + fold.outward * (fold.bend.allowance / 2 + 1.0)
-            corners.append(Anchor(fold.child, (float(point[0]), float(point[1])), 0 if fold.angle > 0 else 1))
+            corners.append(
+                Anchor(fold.child, (float(point[0]), float(point[1])), 0 if fold.angle > 0 else 1)
+            )
         says = tr("diagonal, left {a} to right {b}").format(a=EDGE_WORDS[a], b=EDGE_WORDS[b])
         standing = [i for i in walls if walls[i].parent == base]
         at_corner = [i for i, f in _formed(blank) if f.parent in {walls[i].child for i in standing}]
         wide = [
-            float(np.ptp([float(f.start[axis]) for f in walls.values() if abs(f.outward[axis]) > 0.999])) for axis in (0, 1)
+            float(
+                np.ptp(
+                    [float(f.start[axis]) for f in walls.values() if abs(f.outward[axis]) > 0.999]
+                )
+            )
+            for axis in (0, 1)
         ]
         way = np.array([wide[0], wide[1] if a == "front" else -wide[1], 0.0]) / math.hypot(*wide)
         read = diagonal(metal, [*standing, *at_corner], base, way)
-        yield Measure(f"diagonal:{k}", says, What.DIAGONAL, one=(corners[0],), other=(corners[1],), reads=read)
+        yield Measure(
+            f"diagonal:{k}", says, What.DIAGONAL, one=(corners[0],), other=(corners[1],), reads=read
+        )
 
 
 def _flat(blank: Blank) -> Iterator[Measure]:
-    """Length and width of what is left flat from edge to edge: the base, where nothing stands on one of its sides."""
+    """Length and width of what is left flat from edge to edge: the base, where nothing stands on
+    one of its sides."""
     ring = blank.panels[0].polygon
     for axis, name in ((0, tr("length")), (1, tr("width"))):
         edges = [p for p in (ring[:, axis].min(), ring[:, axis].max())]
-        folded = {round(float(f.outward[axis])) for f in blank.folds if f.parent == 0 and abs(f.outward[axis]) > 0.999}
+        folded = {
+            round(float(f.outward[axis]))
+            for f in blank.folds
+            if f.parent == 0 and abs(f.outward[axis]) > 0.999
+        }
         if folded == {1, -1}:
             continue
         middle = ring.mean(axis=0)
         ends = []
         for sign, at in zip((-1, 1), edges, strict=True):
-            fold = next((f for f in blank.folds if f.parent == 0 and float(f.outward[axis]) * sign > 0.999), None)
+            fold = next(
+                (f for f in blank.folds if f.parent == 0 and float(f.outward[axis]) * sign > 0.999),
+                None,
+            )
             point = middle.copy()
-            point[axis] = at if fold is None else float(fold.start[axis]) + sign * (fold.bend.allowance / 2 + 2.0)
+            point[axis] = (
+                at
+                if fold is None
+                else float(fold.start[axis]) + sign * (fold.bend.allowance / 2 + 2.0)
+            )
             panel = 0 if fold is None else fold.child
             face = 0 if fold is None or fold.angle > 0 else 1
             ends.append(Anchor(panel, (float(point[0]), float(point[1])), face))
         direction = tuple(float(x) for x in np.eye(3)[axis])
         yield Measure(
-            f"flat:{axis}", tr("{name} of the base").format(name=name), What.FLAT, one=(ends[0],), other=(ends[1],),
+            f"flat:{axis}",
+            tr("{name} of the base").format(name=name),
+            What.FLAT,
+            one=(ends[0],),
+            other=(ends[1],),
             along=(0, (direction[0], direction[1], direction[2])),
-        )  # fmt: skip
+        )
 
 
 def _holes(blank: Blank) -> Iterator[Measure]:
@@ -317,9 +424,13 @@ def _holes(blank: Blank) -> Iterator[Measure]:
             middle = Anchor(hole.panel, (float(hole.centre[0]), float(hole.centre[1])), anchor.face)
             sign = 1.0 if float((np.array(anchor.at) - hole.centre) @ way) < 0 else -1.0
             yield Measure(
-                f"hole:{k}:{axis}", tr("{hole}, from {name}").format(hole=hole.name, name=the(name)), What.HOLE, one=(anchor,),
-                other=(middle,), along=(hole.panel, (sign * float(way[0]), sign * float(way[1]), 0.0)),
-            )  # fmt: skip
+                f"hole:{k}:{axis}",
+                tr("{hole}, from {name}").format(hole=hole.name, name=the(name)),
+                What.HOLE,
+                one=(anchor,),
+                other=(middle,),
+                along=(hole.panel, (sign * float(way[0]), sign * float(way[1]), 0.0)),
+            )
 
 
 class _Base:
@@ -331,16 +442,25 @@ class _Base:
 _BASE: Fold = _Base()  # type: ignore[assignment]
 
 
-def _nearest_outside(blank: Blank, panel: int, centre: Array, way: Array) -> tuple[Anchor, str] | None:
-    """The outside a hole is measured from along a direction of its panel: of a wall that stands there, or the panel's edge."""
+def _nearest_outside(
+    blank: Blank, panel: int, centre: Array, way: Array
+) -> tuple[Anchor, str] | None:
+    """The outside a hole is measured from along a direction of its panel: of a wall that stands
+    there, or the panel's edge."""
     ring = blank.panels[panel].polygon
     best: tuple[float, Anchor, str] | None = None
     for sign in (-1.0, 1.0):
         out = way * sign
         fold = next(
-            (f for f in blank.folds if panel in (f.parent, f.child) and float(_away(f, panel) @ out) > 0.999 and abs(f.angle) < FLAT),
+            (
+                f
+                for f in blank.folds
+                if panel in (f.parent, f.child)
+                and float(_away(f, panel) @ out) > 0.999
+                and abs(f.angle) < FLAT
+            ),
             None,
-        )  # fmt: skip
+        )
         if fold is not None:
             other = fold.child if fold.parent == panel else fold.parent
             at = float(fold.start @ out) + fold.bend.allowance / 2 + 1.0

@@ -1,4 +1,5 @@
-"""The finished part as what was done to it makes it: every size as a function of how far each bend, line and cut was off."""
+"""The finished part as what was done to it makes it: every size as a function of how far each bend,
+line and cut was off."""
 
 from __future__ import annotations
 
@@ -59,7 +60,8 @@ class Anchor:
         panel: index of its panel.
         at: (3,) mm on the flat; 0 and the thickness are the outside and the inside face.
         face: 0 or 1 where it lies on a face and moves with the thickness; 0 is the outside.
-        fold: index of the fold whose line it moves with: the edge of a wall is where its hem was folded; −1 where it is cut.
+        fold: index of the fold whose line it moves with: the edge of a wall is where its hem was
+            folded; −1 where it is cut.
     """
 
     panel: int
@@ -78,12 +80,13 @@ class Measure:
         what: the kind of size.
         fold: index of the fold an angle or a leg is of; −1 else.
         mate: index of the fold at the other end of a leg between two bends; −1 else.
-        end: −1 at the left end of the fold, seen from it looking out, 1 at the right, 0 in the middle.
+        end: −1 at the left end of the fold, seen from it looking out, 1 at the right, 0 in the
+            middle.
         one, other: what it is measured between; empty for an angle.
-        along: the direction it is measured in: index of a panel, and a direction (3,) on the flat of it; None measures the straight
-            distance.
-        reads: what an instrument reads on the part as it is wanted, mm, where its points alone do not say it: with hems, rolled edges and
-            true corners; None where they do.
+        along: the direction it is measured in: index of a panel, and a direction (3,) on the flat
+            of it; None measures the straight distance.
+        reads: what an instrument reads on the part as it is wanted, mm, where its points alone do
+            not say it: with hems, rolled edges and true corners; None where they do.
         within: a leg is read from the inside face of what carries it, as a depth gauge stands.
     """
 
@@ -121,7 +124,9 @@ class Cause:
         """What it is known by in files."""
         if self.measure is not None:
             return f"{self.off.value}:{self.measure.key}"
-        return self.off.value + (f":{self.fold}" if self.fold >= 0 else f":{'xy'[self.axis]}" if self.axis >= 0 else "")
+        return self.off.value + (
+            f":{self.fold}" if self.fold >= 0 else f":{'xy'[self.axis]}" if self.axis >= 0 else ""
+        )
 
     @property
     def in_degrees(self) -> bool:
@@ -143,7 +148,8 @@ class Model:
     striking: Striking = NEAREST
 
     def values(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
-        """What would be measured, (n,) mm or degrees, with some things off by so many mm or degrees."""
+        """What would be measured, (n,) mm or degrees, with some things off by so many mm or
+        degrees."""
         found = self._raw(measures, off)
         asked = [k for k, measure in enumerate(measures) if measure.reads is not None]
         if asked:
@@ -157,7 +163,8 @@ class Model:
         return np.array([state.value(measure) for measure in measures])
 
     def slopes(self, measures: tuple[Measure, ...], causes: tuple[Cause, ...]) -> Array:
-        """(n, m) how much each measure changes for one mm or degree of each cause, by central differences near the wanted part."""
+        """(n, m) how much each measure changes for one mm or degree of each cause, by central
+        differences near the wanted part."""
         columns = []
         for cause in causes:
             step = 0.25 if cause.in_degrees else 0.05
@@ -191,22 +198,32 @@ def _points_of(measures: tuple[Measure, ...]) -> _Points:
         anchors[anchor] = number
     of = {m: ([anchors[a] for a in m.one], [anchors[a] for a in m.other]) for m in measures}
     return _Points(
-        np.array([a.at for a in anchors], float).reshape(-1, 2), np.array([a.face for a in anchors], float),
-        np.array([a.panel for a in anchors], int), np.array([a.fold for a in anchors], int), of,
-    )  # fmt: skip
+        np.array([a.at for a in anchors], float).reshape(-1, 2),
+        np.array([a.face for a in anchors], float),
+        np.array([a.panel for a in anchors], int),
+        np.array([a.fold for a in anchors], int),
+        of,
+    )
 
 
 class _State:
-    """The folded part with some things off; worked out once for all measures, and once more for every end of a leaf that is off."""
+    """The folded part with some things off; worked out once for all measures, and once more for
+    every end of a leaf that is off."""
 
     def __init__(self, model: Model, off: dict[Cause, float], points: _Points) -> None:
         self.model, self.off, self.points = model, off, points
         blank = model.blank
         self.thickness = blank.thickness + sum(v for c, v in off.items() if c.off is Off.SHEET)
         self._skew = sum(v for c, v in off.items() if c.off is Off.SQUARE)
-        self._cut = [sum(v for c, v in off.items() if c.off is Off.CUT and c.axis == axis) for axis in (0, 1)]
+        self._cut = [
+            sum(v for c, v in off.items() if c.off is Off.CUT and c.axis == axis) for axis in (0, 1)
+        ]
         more = sum(v for c, v in off.items() if c.off is Off.ALLOWANCE)
-        ends = self._stretched(np.array([p for fold in blank.folds for p in (fold.start, fold.end)], float).reshape(-1, 2))
+        ends = self._stretched(
+            np.array([p for fold in blank.folds for p in (fold.start, fold.end)], float).reshape(
+                -1, 2
+            )
+        )
         self._shifts = np.zeros((len(blank.folds) + 1, 2))  # the last for what moves with no fold
         for cause, by in off.items():
             if cause.off is Off.LINE:
@@ -221,23 +238,29 @@ class _State:
         # Where every anchor lies on the flat as it was cut and folded.
         self._flats = self._stretched(points.at) + self._shifts[points.fold]
         self._bent = dataclasses.replace(
-            blank, folds=self.folds, sheet=dataclasses.replace(blank.sheet, thickness=self.thickness)
+            blank,
+            folds=self.folds,
+            sheet=dataclasses.replace(blank.sheet, thickness=self.thickness),
         )
 
     def _fold(self, fold: Fold, start: Array, end: Array, more: float) -> Fold:
         bend = dataclasses.replace(
-            fold.bend, thickness=self.thickness, allowance=fold.bend.allowance + more * min(1.0, abs(fold.angle) / 90.0)
+            fold.bend,
+            thickness=self.thickness,
+            allowance=fold.bend.allowance + more * min(1.0, abs(fold.angle) / 90.0),
         )
         outward = fold.outward
         if self._skew:
-            # A blank that is out of square has its lines struck along its edges: they turn with them.
+            # A blank that is out of square has its lines struck along its edges: they turn with
+            # them.
             along = (end - start) / np.hypot(*(end - start))
             outward = np.array([-along[1], along[0]])
             outward = outward if outward @ fold.outward > 0 else -outward
         return dataclasses.replace(fold, start=start, end=end, bend=bend, outward=outward)
 
     def _stretched(self, points: Array) -> Array:
-        """Where points (n, 2) of the flat lie when the blank was cut too long or wide and lines were struck as they are."""
+        """Where points (n, 2) of the flat lie when the blank was cut too long or wide and lines
+        were struck as they are."""
         moved = points.copy()
         if self._skew:
             width = self.model.blank.size[1]
@@ -248,7 +271,9 @@ class _State:
                 continue
             for k, at in enumerate(points[:, axis].tolist()):
                 # The edges themselves stay where they are, whatever lines are struck from.
-                if at > span - AT_EDGE or (at > AT_EDGE and self.model.striking.far(at, span, names)):
+                if at > span - AT_EDGE or (
+                    at > AT_EDGE and self.model.striking.far(at, span, names)
+                ):
                     moved[k, axis] += by
         return moved
 
@@ -256,11 +281,15 @@ class _State:
         common = sum(v for c, v in self.off.items() if c.off is Off.STOPS)
         angles = []
         for i, f in enumerate(self.model.blank.folds):
-            size = abs(f.angle) + sum(v for c, v in self.off.items() if c.off is Off.ANGLE and c.fold == i)
+            size = abs(f.angle) + sum(
+                v for c, v in self.off.items() if c.off is Off.ANGLE and c.fold == i
+            )
             if common and size < 150.0:
                 size += common * abs(f.angle) / 90.0
             if i == fold:
-                size += end * sum(v for c, v in self.off.items() if c.off is Off.ENDS and c.fold == i)
+                size += end * sum(
+                    v for c, v in self.off.items() if c.off is Off.ENDS and c.fold == i
+                )
             angles.append(math.copysign(size, f.angle))
         return angles
 
@@ -297,19 +326,28 @@ class _State:
         return poses, np.einsum("nij,nj->ni", turns[which], flat) + shifts[which]
 
     def _from_apex(self, measure: Measure, angles: list[float]) -> float:
-        """A leg of a bend that is not square, along its outside: from where the outside faces meet to its free edge, or to where they
-        meet at its other bend."""
+        """A leg of a bend that is not square, along its outside: from where the outside faces meet
+        to its free edge, or to where they meet at its other bend."""
         fold, v = self.folds[measure.fold], self.folds[measure.fold].outward
         near = self._past_line(measure.fold, angles)
         if measure.mate >= 0:
             other = self.folds[measure.mate]
-            # On the outside of the one, the faces of a bend that goes the other way meet at its inside corner.
+            # On the outside of the one, the faces of a bend that goes the other way meet at its
+            # inside corner.
             same = fold.angle * other.angle > 0
-            return abs(float((other.start - fold.start) @ v)) + near + self._past_line(measure.mate, angles, outside=same)
+            return (
+                abs(float((other.start - fold.start) @ v))
+                + near
+                + self._past_line(measure.mate, angles, outside=same)
+            )
         edge = float((self._flats[self.points.of[measure][0]] @ v).max())
         return edge - float(fold.start @ v) + near
 
     def _past_line(self, i: int, angles: list[float], *, outside: bool = True) -> float:
-        """How far (mm) beyond its bend line a leg's outside (or inside) is read from, counted along it."""
+        """How far (mm) beyond its bend line a leg's outside (or inside) is read from, counted along
+        it."""
         bend = self.folds[i].bend
-        return outermost(bend.radius, bend.thickness if outside else 0.0, abs(angles[i])) - bend.allowance / 2
+        return (
+            outermost(bend.radius, bend.thickness if outside else 0.0, abs(angles[i]))
+            - bend.allowance / 2
+        )

@@ -1,7 +1,8 @@
 """What an instrument reads on the folded part: the points of its metal where jaws and rule touch.
 
-A measure's anchors say how it moves when something is off. What it reads on the part as it is wanted also depends on what the anchors
-leave out: a hem or a rolled edge that narrows the rim, a tab that makes the corner. :func:`read` finds that on the folded metal.
+A measure's anchors say how it moves when something is off. What it reads on the part as it is
+wanted also depends on what the anchors leave out: a hem or a rolled edge that narrows the rim, a
+tab that makes the corner. :func:`read` finds that on the folded metal.
 """
 
 from __future__ import annotations
@@ -27,10 +28,12 @@ AHEAD = 0.97
 """Cosine from which a fold goes straight on from the one before."""
 
 TURNED_BACK, LIP = 135.0, 25.4
-"""Degrees from which an edge is a hem or rolled; mm up to which what stands on an edge is a lip and no wall. Common practice, no source."""
+"""Degrees from which an edge is a hem or rolled; mm up to which what stands on an edge is a lip and
+no wall. Common practice, no source."""
 
 INSET, INSET_SHARE = 10.0, 0.25
-"""mm from the end of a fold, and share of it at most, at which an end is read: jaws are that wide. Common practice, no source."""
+"""mm from the end of a fold, and share of it at most, at which an end is read: jaws are that wide.
+Common practice, no source."""
 
 AT_FOOT = 6.0
 """mm above the base up to which a part is read at its foot."""
@@ -47,8 +50,8 @@ class Metal:
         self.blank, self.poses, self.t = blank, blank.stood, blank.thickness
 
     def carried(self, fold: int, *, rim: bool = False) -> list[int]:
-        """Folds that go straight on from one: those of what its panel carries at its free edge, and on from there; of a ``rim`` only hems,
-        rolled edges and lips, not another wall."""
+        """Folds that go straight on from one: those of what its panel carries at its free edge, and
+        on from there; of a ``rim`` only hems, rolled edges and lips, not another wall."""
         line, found = self.blank.folds[fold], [fold]
         for i, other in enumerate(self.blank.folds):
             if (
@@ -63,13 +66,18 @@ class Metal:
         return float(((self.blank.panels[fold.child].polygon - fold.start) @ fold.outward).max())
 
     def section(self, fold: Fold, at: float) -> Iterator[Array]:
-        """Points (n, 3) of a panel and of the bend that carries it, where a plane across the fold, ``at`` mm along it, cuts them."""
+        """Points (n, 3) of a panel and of the bend that carries it, where a plane across the fold,
+        ``at`` mm along it, cuts them."""
         u, v = _frame(fold)
         ring = self.blank.panels[fold.child].polygon
         low, high = float((ring @ v).min()) - 1.0, float((ring @ v).max()) + 1.0
-        cut = shapely.Polygon(ring).intersection(shapely.LineString([at * u + low * v, at * u + high * v]))
+        cut = shapely.Polygon(ring).intersection(
+            shapely.LineString([at * u + low * v, at * u + high * v])
+        )
         if not cut.is_empty:
-            ends = np.array([p for part in getattr(cut, "geoms", [cut]) for p in part.coords], float)[:, :2]
+            ends = np.array(
+                [p for part in getattr(cut, "geoms", [cut]) for p in part.coords], float
+            )[:, :2]
             yield self.faces(fold.child, ends)
         along = sorted((float(fold.start @ u), float(fold.end @ u)))
         if along[0] - 1e-9 <= at <= along[1] + 1e-9:
@@ -84,7 +92,9 @@ class Metal:
             u, v = _frame(fold)
             ring = self.blank.panels[fold.child].polygon
             start = float(fold.start @ v)
-            low = shapely.Polygon(ring).intersection(_band(u, v, ring, start, start + AT_FOOT + fold.bend.allowance))
+            low = shapely.Polygon(ring).intersection(
+                _band(u, v, ring, start, start + AT_FOOT + fold.bend.allowance)
+            )
             for part in getattr(low, "geoms", [low]):
                 if part.geom_type == "Polygon" and not part.is_empty:
                     found.append(self.faces(fold.child, np.array(part.exterior.coords)[:, :2]))
@@ -101,9 +111,14 @@ class Metal:
         return self.poses[panel].apply(np.concatenate(faces))
 
     def _strip(self, fold: Fold, feet: Array) -> Array:
-        points = np.concatenate([*strip_section(fold.bend, abs(fold.angle), FINE), np.zeros((0, 2))])
+        points = np.concatenate(
+            [*strip_section(fold.bend, abs(fold.angle), FINE), np.zeros((0, 2))]
+        )
         m, z = points[:, 0], points[:, 1] if fold.angle > 0 else self.t - points[:, 1]
-        flat = [np.column_stack([foot[0] + m * fold.outward[0], foot[1] + m * fold.outward[1], z]) for foot in feet]
+        flat = [
+            np.column_stack([foot[0] + m * fold.outward[0], foot[1] + m * fold.outward[1], z])
+            for foot in feet
+        ]
         return self.poses[fold.parent].apply(np.concatenate(flat))
 
 
@@ -114,7 +129,9 @@ def _frame(fold: Fold) -> tuple[Array, Array]:
 
 def _band(u: Array, v: Array, ring: Array, low: float, high: float) -> shapely.Polygon:
     left, right = float((ring @ u).min()) - 1.0, float((ring @ u).max()) + 1.0
-    return shapely.Polygon([a * u + b * v for a, b in ((left, low), (right, low), (right, high), (left, high))])
+    return shapely.Polygon(
+        [a * u + b * v for a, b in ((left, low), (right, low), (right, high), (left, high))]
+    )
 
 
 def place(fold: Fold, end: int) -> float:
@@ -126,37 +143,53 @@ def place(fold: Fold, end: int) -> float:
 
 
 def leg(metal: Metal, fold: int, end: int) -> float:
-    """A leg square to what carries it, mm: from the outside of that to the outermost point of the leg and what its edge carries."""
+    """A leg square to what carries it, mm: from the outside of that to the outermost point of the
+    leg and what its edge carries."""
     line = metal.blank.folds[fold]
     up = 1.0 if line.angle > 0 else -1.0
     pose = metal.poses[line.parent]
     normal = pose.turn[:, 2] * up
     under = pose.apply(np.array([[*line.start, 0.0 if up > 0 else metal.t]]))[0] @ normal
     at = place(line, end)
-    tips = [points @ normal for i in metal.carried(fold) for points in metal.section(metal.blank.folds[i], at)]
+    tips = [
+        points @ normal
+        for i in metal.carried(fold)
+        for points in metal.section(metal.blank.folds[i], at)
+    ]
     return float(np.concatenate(tips).max() - under)
 
 
 def along_leg(metal: Metal, fold: int, end: int, datum: str = TANGENT) -> float:
-    """A leg that is not square, along itself, mm: from :func:`outermost` of its bend to the end of what its edge carries.
+    """A leg that is not square, along itself, mm: from :func:`outermost` of its bend to the end of
+    what its edge carries.
 
     Args:
         metal: the part.
         fold: the leg's fold.
         end: where along it.
-        datum: to where a size is read over a bend of more than 90°: its outermost line, or the corner of both faces.
+        datum: to where a size is read over a bend of more than 90°: its outermost line, or the
+            corner of both faces.
     """
     line = metal.blank.folds[fold]
     back, v = metal.poses[line.child].inverse, np.array([*line.outward, 0.0])
     at = place(line, end)
-    tips = [back.apply(points) @ v for i in metal.carried(fold) for points in metal.section(metal.blank.folds[i], at)]
+    tips = [
+        back.apply(points) @ v
+        for i in metal.carried(fold)
+        for points in metal.section(metal.blank.folds[i], at)
+    ]
     bend = line.bend
     tangent = float(line.start @ line.outward) + bend.allowance / 2
-    return float(np.concatenate(tips).max()) - tangent + outermost(bend.radius, bend.thickness, abs(line.angle), datum)
+    return (
+        float(np.concatenate(tips).max())
+        - tangent
+        + outermost(bend.radius, bend.thickness, abs(line.angle), datum)
+    )
 
 
 def opening(metal: Metal, folds: tuple[int, int], panel: int, way: Array) -> float:
-    """Clear room at the rim between two walls and what their edges carry, mm: in the middle of each, over its upper half.
+    """Clear room at the rim between two walls and what their edges carry, mm: in the middle of
+    each, over its upper half.
 
     Args:
         metal: the part.
@@ -170,7 +203,11 @@ def opening(metal: Metal, folds: tuple[int, int], panel: int, way: Array) -> flo
         line = metal.blank.folds[fold]
         if line.parent == panel:
             every = np.concatenate(
-                [p for i in metal.carried(fold, rim=True) for p in metal.section(metal.blank.folds[i], place(line, 0))]
+                [
+                    p
+                    for i in metal.carried(fold, rim=True)
+                    for p in metal.section(metal.blank.folds[i], place(line, 0))
+                ]
             )
         else:
             every = _other_way(metal, line)
@@ -181,12 +218,15 @@ def opening(metal: Metal, folds: tuple[int, int], panel: int, way: Array) -> flo
 
 
 def _other_way(metal: Metal, line: Fold) -> Array:
-    """Points of a wall that carries the panel it is measured from: of itself alone, whatever stands at its far edge."""
+    """Points of a wall that carries the panel it is measured from: of itself alone, whatever stands
+    at its far edge."""
     u, v = _frame(line)
     ring = metal.blank.panels[line.parent].polygon
     at = place(line, 0)
     low, high = float((ring @ v).min()) - 1.0, float((ring @ v).max()) + 1.0
-    cut = shapely.Polygon(ring).intersection(shapely.LineString([at * u + low * v, at * u + high * v]))
+    cut = shapely.Polygon(ring).intersection(
+        shapely.LineString([at * u + low * v, at * u + high * v])
+    )
     ends = np.array([p for part in getattr(cut, "geoms", [cut]) for p in part.coords], float)[:, :2]
     return metal.faces(line.parent, ends)
 
@@ -205,7 +245,8 @@ def between_bends(blank: Blank, i: int, j: int, datum: str = TANGENT) -> float:
     """A panel between two bends, along the outside of the second of them, mm."""
     one, other = blank.folds[i], blank.folds[j]
     apart = abs(float((other.start - one.start) @ one.outward))
-    # On the outside of the one, the faces of a bend that goes the other way meet at its inside corner.
+    # On the outside of the one, the faces of a bend that goes the other way meet at its inside
+    # corner.
     same = one.angle * other.angle > 0
     thick = (blank.thickness, blank.thickness if same else 0.0)
     for bend, t in zip((one.bend, other.bend), thick, strict=True):
@@ -214,8 +255,9 @@ def between_bends(blank: Blank, i: int, j: int, datum: str = TANGENT) -> float:
 
 
 def outermost(radius: float, thickness: float, angle: float, datum: str = TANGENT) -> float:
-    """Tangent line to where a leg's outside is read from, mm: the corner of both outsides up to 90°; past it the outermost line of the
-    bend, which is what a jaw touches, unless the job's sizes are read to the corner."""
+    """Tangent line to where a leg's outside is read from, mm: the corner of both outsides up to
+    90°; past it the outermost line of the bend, which is what a jaw touches, unless the job's sizes
+    are read to the corner."""
     if angle > BEYOND or (angle > 90 and datum == TANGENT):
         return radius + thickness
     return (radius + thickness) * math.tan(math.radians(angle) / 2)

@@ -1,5 +1,6 @@
-"""A finished part put into the brake once more: whether a bend that came out short can be bent on with all the others standing, and which
-bends must be opened for one that is flattened and marked anew."""
+"""A finished part put into the brake once more: whether a bend that came out short can be bent on
+with all the others standing, and which bends must be opened for one that is flattened and marked
+anew."""
 
 from __future__ import annotations
 
@@ -45,18 +46,21 @@ class Again:
     def says(self) -> str:
         """Whether it goes, and how."""
         if self.goes:
-            return tr("It goes in again on this brake as it stands, {held} held: stop at {stop}.").format(
-                held=self.held, stop=show_angle(round(self.stop, 1))
-            )
+            return tr(
+                "It goes in again on this brake as it stands, {held} held: stop at {stop}."
+            ).format(held=self.held, stop=show_angle(round(self.stop, 1)))
         if self.reach > 0:
-            return tr("It goes in again, {held} held, but only to {reach}: {why}. The rest by hand.").format(
-                held=self.held, reach=show_angle(round(self.reach, 1)), why=self.why
-            )
-        return tr("It does not go in again as it stands: {why}. Bend it on by hand over a block.").format(why=self.why)
+            return tr(
+                "It goes in again, {held} held, but only to {reach}: {why}. The rest by hand."
+            ).format(held=self.held, reach=show_angle(round(self.reach, 1)), why=self.why)
+        return tr(
+            "It does not go in again as it stands: {why}. Bend it on by hand over a block."
+        ).format(why=self.why)
 
 
 def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
-    """Whether a bend of the finished part can be bent on, either side held, with the set-ups a hand reaches for first.
+    """Whether a bend of the finished part can be bent on, either side held, with the set-ups a hand
+    reaches for first.
 
     Args:
         job: for springback and tolerance.
@@ -73,7 +77,8 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
             setting = Setting(blank, fold, clamps_parent, tuple(angles))
             if setting.folds != (fold,):
                 continue
-            # Stopped as planned it came out short: it is stopped farther by what it lacks, which is what it springs back by more.
+            # Stopped as planned it came out short: it is stopped farther by what it lacks, which is
+            # what it springs back by more.
             planned = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
             short = abs(blank.folds[fold].angle) - now
             measured = (planned.springback.angle + short) * 90.0 / max(now, 1.0)
@@ -112,21 +117,27 @@ class Anew:
         """How, in a sentence or two."""
         once = tr("Soft metal stands it once; marks stay, and the fold is harder then.")
         if not self.goes:
-            return tr("Flattened and marked anew it does not go in again on this brake: make a new part.")
-        if not self.opened:
-            return tr("Flatten {fold}, mark it anew and bend it again: it goes in with all the others standing. {once}").format(
-                fold=the(self.fold), once=once
+            return tr(
+                "Flattened and marked anew it does not go in again on this brake: make a new part."
             )
+        if not self.opened:
+            return tr(
+                "Flatten {fold}, mark it anew and bend it again: it goes in with all the others "
+                "standing. {once}"
+            ).format(fold=the(self.fold), once=once)
         return tr(
-            "Open {opened} too, flatten {fold}, mark it anew; then bend {fold} and, in this order, {opened}. {once}"
+            "Open {opened} too, flatten {fold}, mark it anew; then bend {fold} and, in this "
+            "order, {opened}. {once}"
         ).format(fold=the(self.fold), opened=listed(self.opened), once=once)
 
 
 def anew(plan: Plan, fold: int) -> Anew:
-    """Which bends must be opened so that one can be flattened and bent again, judged stroke by stroke.
+    """Which bends must be opened so that one can be flattened and bent again, judged stroke by
+    stroke.
 
-    The fewest of those that were bent last are opened: what is left standing is what the plan had standing, or that with the bend itself
-    flat, so every stroke is one the engine judges in the state it is made in.
+    The fewest of those that were bent last are opened: what is left standing is what the plan had
+    standing, or that with the bend itself flat, so every stroke is one the engine judges in the
+    state it is made in.
 
     Args:
         plan: how the part was bent.
@@ -158,8 +169,8 @@ def anew(plan: Plan, fold: int) -> Anew:
 
 
 def _goes(plan: Plan, number: int, angles: list[float]) -> bool:
-    """True when a stroke of a plan reaches its angle again, or as much of it as it did, with the folds at these angles; either side
-    held, with any set-up."""
+    """True when a stroke of a plan reaches its angle again, or as much of it as it did, with the
+    folds at these angles; either side held, with any set-up."""
     blank, job, before = plan.blank, plan.job, plan.strokes[number].verdict
     folds = before.stroke.setting.folds
     for tooling in toolings(plan.brake, blank, job.bottomed):
@@ -168,7 +179,11 @@ def _goes(plan: Plan, number: int, angles: list[float]) -> bool:
             if set(setting.folds) != set(folds):
                 continue
             verdict = judge(blank, tooling, setting, job.springback, tolerance=job.tolerance)
-            made = verdict.blocked is None and verdict.demand is not None and made_up(verdict.demand.needs, tooling)
+            made = (
+                verdict.blocked is None
+                and verdict.demand is not None
+                and made_up(verdict.demand.needs, tooling)
+            )
             if made and verdict.by_hand <= before.by_hand + 0.05:
                 return True
     return False

@@ -1,4 +1,5 @@
-"""What was off, in the words of the shop: what it is, what to do with this part, what to do with the next."""
+"""What was off, in the words of the shop: what it is, what to do with this part, what to do with
+the next."""
 
 from __future__ import annotations
 
@@ -55,15 +56,21 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
         Off.CUT: tr("the {along} the blank was cut to").format(along=along),
         Off.SQUARE: tr("the squareness of the blank"),
         Off.SHEET: tr("the thickness of the sheet"),
-        Off.READ: tr("the reading of {measure}").format(measure=cause.measure.says if cause.measure is not None else ""),
+        Off.READ: tr("the reading of {measure}").format(
+            measure=cause.measure.says if cause.measure is not None else ""
+        ),
         Off.SIDE: tr("the face all lengths were read to"),
     }[cause.off]
 
 
 def advice(found: Explanation, blank: Blank, job: Job) -> Advice:
-    """What a cause means for this part and for the next; with what most likely was off beside it."""
+    """What a cause means for this part and for the next; with what most likely was off beside
+    it."""
     told = _ADVICE[found.cause.off](found, blank, job)
-    more = [_ADVICE[cause.off](Explanation(cause, by, found.odds), blank, job) for cause, by in found.also]
+    more = [
+        _ADVICE[cause.off](Explanation(cause, by, found.odds), blank, job)
+        for cause, by in found.also
+    ]
     if not more:
         return told
     every = (told, *more)
@@ -86,7 +93,9 @@ def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
         tr("Open it by hand by {turn}.").format(turn=turn)
         if more
         else tr("Put it in again and stop {turn} later than it was stopped.").format(turn=turn),
-        tr("Stop {name} {turn} {way}.").format(name=the(fold.name), turn=turn, way=tr("earlier") if more else tr("later")),
+        tr("Stop {name} {turn} {way}.").format(
+            name=the(fold.name), turn=turn, way=tr("earlier") if more else tr("later")
+        ),
         {},
     )
 
@@ -97,12 +106,19 @@ def _stops(found: Explanation, blank: Blank, job: Job) -> Advice:
     now = job.springback
     change: dict[str, Any] = {}
     if now is not None:
-        change = {"springback": round(min(45.0, max(0.0, now - by)), 1), "springback_from": tr("from a measured part")}
+        change = {
+            "springback": round(min(45.0, max(0.0, now - by)), 1),
+            "springback_from": tr("from a measured part"),
+        }
     return Advice(
-        tr("Every bend came out {turn} {way} (at 90°).").format(turn=turn, way=tr("too far") if more else tr("short")),
+        tr("Every bend came out {turn} {way} (at 90°).").format(
+            turn=turn, way=tr("too far") if more else tr("short")
+        ),
         tr("Open them by hand.") if more else tr("Put them in again, the last one first."),
         tr("This sheet springs back {turn} {way} than was counted: stop every bend {when}.").format(
-            turn=turn, way=tr("less") if more else tr("more"), when=tr("earlier") if more else tr("later")
+            turn=turn,
+            way=tr("less") if more else tr("more"),
+            when=tr("earlier") if more else tr("later"),
         ),
         change,
     )
@@ -112,11 +128,15 @@ def _ends(found: Explanation, blank: Blank, job: Job) -> Advice:
     fold, by = blank.folds[found.cause.fold], found.by
     end = tr("right") if by > 0 else tr("left")
     return Advice(
-        tr("{name} is bent {turn} more at its {end} end than in its middle (seen from the fold looking out).").format(
-            name=the_first(fold.name), turn=show_angle(round(abs(by), 1)), end=end
-        ),
+        tr(
+            "{name} is bent {turn} more at its {end} end than in its middle (seen from the fold "
+            "looking out)."
+        ).format(name=the_first(fold.name), turn=show_angle(round(abs(by), 1)), end=end),
         tr("Dress the other end by hand."),
-        tr("The nose stands closer, or the clamp tighter, there: set that end back, both ends alike, and try a scrap."),
+        tr(
+            "The nose stands closer, or the clamp tighter, there: set that end back, both ends "
+            "alike, and try a scrap."
+        ),
         {},
     )
 
@@ -127,35 +147,64 @@ def _line(found: Explanation, blank: Blank, job: Job) -> Advice:
     why = _likely(by, blank, found.cause.fold, job)
     way = tr("nearer to {parent}") if by > 0 else tr("farther from {parent}")
     return Advice(
-        tr("{name} was folded {by} beside its line: {longer} is longer by that, {shorter} shorter.{why}").format(
-            name=the_first(fold.name), by=_size(by, job.units), longer=the(parent if by > 0 else child),
-            shorter=the(child if by > 0 else parent), why=" " + why if why else "",
+        tr(
+            "{name} was folded {by} beside its line: {longer} is longer by that, {shorter} "
+            "shorter.{why}"
+        ).format(
+            name=the_first(fold.name),
+            by=_size(by, job.units),
+            longer=the(parent if by > 0 else child),
+            shorter=the(child if by > 0 else parent),
+            why=" " + why if why else "",
         ),
-        tr("In soft metal it can be flattened and bent anew once; marks stay, and the fold is harder then."),
+        tr(
+            "In soft metal it can be flattened and bent anew once; marks stay, and the fold is "
+            "harder then."
+        ),
         tr("Strike the line, or set it under the nose, {by} {way}.").format(
             by=_size(by, job.units), way=way.format(parent=the(parent))
         ),
         {},
-    )  # fmt: skip
+    )
 
 
 def _likely(by: float, blank: Blank, fold: int, job: Job) -> str:
-    """The usual mistake a line that is off by so much came of; empty where the figure is that of none."""
+    """The usual mistake a line that is off by so much came of; empty where the figure is that of
+    none."""
     bend = blank.folds[fold].bend
     usual = [
-        (tr("That is just one thickness of the sheet: an inside size laid out as an outside one, or the other way."), blank.thickness),
+        (
+            tr(
+                "That is just one thickness of the sheet: an inside size laid out as an outside "
+                "one, or the other way."
+            ),
+            blank.thickness,
+        ),
         (tr("That is just the allowance of one bend: taken twice, or forgotten."), bend.allowance),
         (tr("That is just the deduction of one bend: taken twice, or forgotten."), bend.deduction),
-        (tr("That is just the part of the gain that belongs to this line, half of what the bend gains: taken twice, or forgotten."),
-         abs(bend.gain) / 2),
-    ]  # fmt: skip
-    near = [(abs(abs(by) - size), said) for said, size in usual if size > NEAR and abs(abs(by) - size) < NEAR]
+        (
+            tr(
+                "That is just the part of the gain that belongs to this line, half of what the "
+                "bend gains: taken twice, or forgotten."
+            ),
+            abs(bend.gain) / 2,
+        ),
+    ]
+    near = [
+        (abs(abs(by) - size), said)
+        for said, size in usual
+        if size > NEAR and abs(abs(by) - size) < NEAR
+    ]
     if near:
         return min(near)[1]
     axis = 0 if abs(blank.folds[fold].outward[0]) > 0.5 else 1
     at, span = float(blank.folds[fold].start[axis]), blank.size[axis]
     out = float(blank.folds[fold].outward[axis])
-    if abs(span - 2 * at) > NEAR and abs(abs(span - 2 * at) - abs(by)) < NEAR and (span - 2 * at) * by * out > 0:
+    if (
+        abs(span - 2 * at) > NEAR
+        and abs(abs(span - 2 * at) - abs(by)) < NEAR
+        and (span - 2 * at) * by * out > 0
+    ):
         return tr("That is just where it would be, struck from the other edge.")
     return ""
 
@@ -172,31 +221,40 @@ def _allowance(found: Explanation, blank: Blank, job: Job) -> Advice:
             said = tr(" That is K {k:.2f}.").format(k=k)
     way = tr("more") if by > 0 else tr("less")
     return Advice(
-        tr("Every square bend takes {by} {way} metal than was counted.").format(by=_size(by, job.units), way=way),
+        tr("Every square bend takes {by} {way} metal than was counted.").format(
+            by=_size(by, job.units), way=way
+        ),
         "",
         tr("Count {by} {way} for every square bend.{said} A test strip tells it for sure.").format(
             by=_size(by, job.units), way=way, said=said
         ),
         change,
-    )  # fmt: skip
+    )
 
 
 def _cut(found: Explanation, blank: Blank, job: Job) -> Advice:
     by = found.by
     which = (tr("long"), tr("wide")) if by > 0 else (tr("short"), tr("narrow"))
     return Advice(
-        tr("The blank was cut {by} too {along}.").format(by=_size(by, job.units), along=which[found.cause.axis]),
+        tr("The blank was cut {by} too {along}.").format(
+            by=_size(by, job.units), along=which[found.cause.axis]
+        ),
         tr("Trim it off where an edge is free.") if by > 0 else "",
         tr("Check the gauge of the shear with a rule, and measure both ends of what falls off."),
         {},
-    )  # fmt: skip
+    )
 
 
 def _square(found: Explanation, blank: Blank, job: Job) -> Advice:
     return Advice(
-        tr("The blank was cut {by} out of square over its width.").format(by=_size(found.by, job.units)),
+        tr("The blank was cut {by} out of square over its width.").format(
+            by=_size(found.by, job.units)
+        ),
         "",
-        tr("Square the sheet first: both diagonals of the blank must measure the same before it is marked."),
+        tr(
+            "Square the sheet first: both diagonals of the blank must measure the same before it "
+            "is marked."
+        ),
         {},
     )
 
@@ -204,18 +262,24 @@ def _square(found: Explanation, blank: Blank, job: Job) -> Advice:
 def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
     real = blank.thickness + found.by
     return Advice(
-        tr("The sheet is {real} thick, not {thickness}.").format(real=_size(real, job.units), thickness=_size(blank.thickness, job.units)),
+        tr("The sheet is {real} thick, not {thickness}.").format(
+            real=_size(real, job.units), thickness=_size(blank.thickness, job.units)
+        ),
         "",
         tr("Measure the sheet, and lay out with what it is."),
         {"thickness": f"{real:.2f} mm"} if real > 0.05 else {},
-    )  # fmt: skip
+    )
 
 
 def _read(found: Explanation, blank: Blank, job: Job) -> Advice:
     measure = found.cause.measure
     assert measure is not None
     angle = measure.what is What.ANGLE
-    by = show_angle(round(abs(found.by), 1)) if angle else _size(_round_slip(found.by, job.units), job.units)
+    by = (
+        show_angle(round(abs(found.by), 1))
+        if angle
+        else _size(_round_slip(found.by, job.units), job.units)
+    )
     more = tr("too large") if found.by > 0 else tr("too small")
     return Advice(
         tr("{measure} reads {by} {more}, and nothing else is off with it: misread?").format(
@@ -227,7 +291,10 @@ def _read(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-ROUND_MM, ROUND_INCH = (10.0, 20.0, 30.0, 50.0, 100.0, 200.0, 500.0), (0.25, 0.5, 1.0, 2.0, 4.0, 6.0, 12.0)
+ROUND_MM, ROUND_INCH = (
+    (10.0, 20.0, 30.0, 50.0, 100.0, 200.0, 500.0),
+    (0.25, 0.5, 1.0, 2.0, 4.0, 6.0, 12.0),
+)
 """By how much a rule or tape is misread: a figure of its scale. Common practice, no source."""
 
 
@@ -241,7 +308,9 @@ def _round_slip(by: float, units: Units) -> float:
 def _side(found: Explanation, blank: Blank, job: Job) -> Advice:
     t = _size(blank.thickness, job.units)
     return Advice(
-        tr("Every length is one thickness, {t}, otherwise: read to the other face of the sheet.").format(t=t),
+        tr(
+            "Every length is one thickness, {t}, otherwise: read to the other face of the sheet."
+        ).format(t=t),
         tr("Legs are asked for over their outsides: measure them so."),
         "",
         {},
@@ -249,9 +318,17 @@ def _side(found: Explanation, blank: Blank, job: Job) -> Advice:
 
 
 _ADVICE = {
-    Off.ANGLE: _angle, Off.STOPS: _stops, Off.ENDS: _ends, Off.LINE: _line, Off.ALLOWANCE: _allowance, Off.CUT: _cut,
-    Off.SQUARE: _square, Off.SHEET: _sheet, Off.READ: _read, Off.SIDE: _side,
-}  # fmt: skip
+    Off.ANGLE: _angle,
+    Off.STOPS: _stops,
+    Off.ENDS: _ends,
+    Off.LINE: _line,
+    Off.ALLOWANCE: _allowance,
+    Off.CUT: _cut,
+    Off.SQUARE: _square,
+    Off.SHEET: _sheet,
+    Off.READ: _read,
+    Off.SIDE: _side,
+}
 
 
 def verdict(found: Explained, blank: Blank, job: Job, out: int) -> str:
@@ -270,7 +347,9 @@ def verdict(found: Explained, blank: Blank, job: Job, out: int) -> str:
     what = advice(first, blank, job).what
     if found.certain is not None:
         return what
-    others = [cause_words(c, blank, job) for c in found.alike] or [cause_words(e.cause, blank, job) for e in found.causes[1:3]]
+    others = [cause_words(c, blank, job) for c in found.alike] or [
+        cause_words(e.cause, blank, job) for e in found.causes[1:3]
+    ]
     odds = tr("{odds} in 10").format(odds=max(1, min(9, round(first.odds * 10))))
     if others:
         return tr("Likely ({odds}): {what} It may also be {others}.").format(
@@ -282,22 +361,31 @@ def verdict(found: Explained, blank: Blank, job: Job, out: int) -> str:
 def question_text(question: FurtherMeasure, blank: Blank, job: Job) -> str:
     """What to measure next, and what it would tell."""
     told = ", ".join(
-        tr("{off} if it is {cause}").format(off=_off(question.measure, off, job), cause=cause_words(cause, blank, job))
+        tr("{off} if it is {cause}").format(
+            off=_off(question.measure, off, job), cause=cause_words(cause, blank, job)
+        )
         for cause, off in zip(question.between, question.expected, strict=True)
     )
-    return tr("Measure next: {measure}. It is then off by {told}.").format(measure=question.measure.says, told=told)
+    return tr("Measure next: {measure}. It is then off by {told}.").format(
+        measure=question.measure.says, told=told
+    )
 
 
 def _off(measure: Measure, off: float, job: Job) -> str:
     if measure.what is What.ANGLE:
         return signed_angle(off) if abs(off) >= LEAST_TURN else tr("nothing")
-    return ("+" if off > 0 else "−") + _size(off, job.units) if abs(off) > LEAST_LENGTH else tr("nothing")
+    return (
+        ("+" if off > 0 else "−") + _size(off, job.units)
+        if abs(off) > LEAST_LENGTH
+        else tr("nothing")
+    )
 
 
 def wrong_way(angle: float) -> str:
     """What an angle on the other side of flat (degrees, below 0) means."""
     return tr(
-        "{angle}: bent the wrong way. Nothing was booked. Opened metal may crack at the bend: bend a scrap first."
+        "{angle}: bent the wrong way. Nothing was booked. Opened metal may crack at the bend: "
+        "bend a scrap first."
     ).format(angle=show_angle(angle))
 
 

@@ -25,11 +25,12 @@ class FileError(OSError):
 def write_atomically(path: Path, data: bytes) -> None:
     """Write ``data`` beside ``path`` and put it in place in one step.
 
-    A link is written through, the file keeps its mode, and the folder's own entry is brought to disk too. What is not a plain
-    file (a pipe, a device) is written straight into.
+    A link is written through, the file keeps its mode, and the folder's own entry is brought to
+    disk too. What is not a plain file (a pipe, a device) is written straight into.
 
     Raises:
-        FileError: the folder is missing or read-only, or the disk is full; what stood at ``path`` is untouched.
+        FileError: the folder is missing or read-only, or the disk is full; what stood at ``path``
+            is untouched.
     """
     path = Path(path)
     try:
@@ -48,9 +49,9 @@ def write_atomically(path: Path, data: bytes) -> None:
     except (OSError, ValueError) as error:
         why = getattr(error, "strerror", None) or str(error)
         raise FileError(
-            tr("{path} could not be written: {why}. Nothing was changed; save it somewhere else.").format(
-                path=shown(path), why=why
-            )
+            tr(
+                "{path} could not be written: {why}. Nothing was changed; save it somewhere else."
+            ).format(path=shown(path), why=why)
         ) from None
 
 
@@ -58,13 +59,16 @@ def _replace(place: Path, data: bytes, standing: os.stat_result | None) -> None:
     if standing is not None and not os.access(place, os.W_OK):
         raise PermissionError(13, tr("it is not yours to write"))
     # A long name leaves no room for more: the part's own name is kept short.
-    handle, temporary = tempfile.mkstemp(prefix=f".{place.name[:40]}.", suffix=MARK, dir=place.parent)
+    handle, temporary = tempfile.mkstemp(
+        prefix=f".{place.name[:40]}.", suffix=MARK, dir=place.parent
+    )
     try:
         with os.fdopen(handle, "wb") as file:
             file.write(data)
             file.flush()
             os.fsync(file.fileno())
-        # mkstemp makes files private; a saved job keeps its rights, or has those any new file would have.
+        # mkstemp makes files private; a saved job keeps its rights, or has those any new file would
+        # have.
         mode = 0o666 & ~_mask() if standing is None else stat.S_IMODE(standing.st_mode)
         os.chmod(temporary, mode)
         os.replace(temporary, place)
@@ -103,6 +107,7 @@ def _sweep(place: Path) -> None:
 
 
 def shown(path: Path) -> str:
-    """A path as it may stand in a sentence: short, and without characters that are not letters or signs."""
+    """A path as it may stand in a sentence: short, and without characters that are not letters or
+    signs."""
     text = "".join(c if c.isprintable() else "?" for c in str(path))
     return text if len(text) <= 80 else "…" + text[-79:]

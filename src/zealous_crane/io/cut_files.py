@@ -20,11 +20,24 @@ TEXT = "TEXT"
 GAP = 100.0
 """mm between two sheets of a drawing."""
 
-COLUMNS = ("sheet", "stock", "alike", "number", "what", "of", "gauge_mm", "length_mm", "times", "gives", "against")
+COLUMNS = (
+    "sheet",
+    "stock",
+    "alike",
+    "number",
+    "what",
+    "of",
+    "gauge_mm",
+    "length_mm",
+    "times",
+    "gives",
+    "against",
+)
 
 
 def write_cuts(told: Sequence[MetalSummary], path: Path) -> None:
-    """Every cut in order, then every off-cut that is kept, as comma-separated values; lengths in mm.
+    """Every cut in order, then every off-cut that is kept, as comma-separated values; lengths in
+    mm.
 
     Raises:
         FileError: it could not be written.
@@ -35,10 +48,21 @@ def write_cuts(told: Sequence[MetalSummary], path: Path) -> None:
     for one in told:
         for sheet in one.sheets:
             for number, cut in enumerate(sheet.cuts, start=1):
-                out.writerow([
-                    one.lot.name, sheet.stock.name, sheet.alike, number, cut.what, cut.of, f"{cut.gauge:.3f}", f"{cut.length:.3f}",
-                    cut.times, cut.gives, cut.against,
-                ])  # fmt: skip
+                out.writerow(
+                    [
+                        one.lot.name,
+                        sheet.stock.name,
+                        sheet.alike,
+                        number,
+                        cut.what,
+                        cut.of,
+                        f"{cut.gauge:.3f}",
+                        f"{cut.length:.3f}",
+                        cut.times,
+                        cut.gives,
+                        cut.against,
+                    ]
+                )
             for left in sheet.offcuts:
                 out.writerow(
                     [
@@ -68,7 +92,8 @@ def _sheets(told: Sequence[MetalSummary]) -> Iterator[tuple[MetalSummary, SheetC
 
 
 def write_nest_svg(told: Sequence[MetalSummary], path: Path, *, inches: bool = False) -> None:
-    """The sheets at 1 : 1 in millimetres or inches, one over the other: groups ``sheet``, ``blank`` and ``off-cut``.
+    """The sheets at 1 : 1 in millimetres or inches, one over the other: groups ``sheet``, ``blank``
+    and ``off-cut``.
 
     Raises:
         FileError: it could not be written.
@@ -80,27 +105,38 @@ def write_nest_svg(told: Sequence[MetalSummary], path: Path, *, inches: bool = F
 
     def box(kind: str, title: str, x: float, y: float, length: float, width: float) -> str:
         return (
-            f'<rect class="{kind}" x="{x * k:.5f}" y="{(high - y - width) * k:.5f}" width="{length * k:.5f}" height="{width * k:.5f}">'
+            f'<rect class="{kind}" x="{x * k:.5f}" y="{(high - y - width) * k:.5f}" '
+            f'width="{length * k:.5f}" height="{width * k:.5f}">'
             f"<title>{escape(title)}</title></rect>"
         )
 
     body = []
     for one, sheet, up in sheets:
         body.append(
-            box("sheet", f"{sheet.alike} × {sheet.stock.name}, {one.lot.name}", 0, up, sheet.stock.length, sheet.stock.width)
+            box(
+                "sheet",
+                f"{sheet.alike} × {sheet.stock.name}, {one.lot.name}",
+                0,
+                up,
+                sheet.stock.length,
+                sheet.stock.width,
+            )
         )
         body += [box("blank", p.name, p.x, p.y + up, p.length, p.width) for p in sheet.placed]
         body += [box("off-cut", p.name, p.x, p.y + up, p.length, p.width) for p in sheet.offcuts]
-    style = f"rect{{fill:none;stroke:#000;stroke-width:{k:.4g}}} .off-cut{{stroke-dasharray:{8 * k:.4g} {6 * k:.4g}}}"
+    style = f"rect{{fill:none;stroke:#000;stroke-width:{k:.4g}}} .off-cut{{stroke-dasharray:{8 * k:.4g} {6 * k:.4g}}}"  # noqa: E501
     text = (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide * k:.5f}{unit}" height="{high * k:.5f}{unit}" '
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide * k:.5f}{unit}" '
+        f'height="{high * k:.5f}{unit}" '
         f'viewBox="0 0 {wide * k:.5f} {high * k:.5f}">'
         f"<style>{style}</style>{''.join(body)}</svg>"
     )
     write_atomically(path, text.encode())
 
 
-def write_nest_dxf(told: Sequence[MetalSummary], path: Path, *, inches: bool = False, version: str = USUAL) -> None:
+def write_nest_dxf(
+    told: Sequence[MetalSummary], path: Path, *, inches: bool = False, version: str = USUAL
+) -> None:
     """The sheets as a drawing: blanks on CUT, sheets and off-cuts on MARK, names on TEXT.
 
     Raises:
@@ -118,11 +154,22 @@ def write_nest_dxf(told: Sequence[MetalSummary], path: Path, *, inches: bool = F
     def box(layer: str, place: PlacedBlank, up: float) -> None:
         right, top = place.x + place.length, place.y + place.width + up
         document.closed(
-            [(x, y, 0.0) for x, y in ((place.x, place.y + up), (right, place.y + up), (right, top), (place.x, top))], layer
+            [
+                (x, y, 0.0)
+                for x, y in (
+                    (place.x, place.y + up),
+                    (right, place.y + up),
+                    (right, top),
+                    (place.x, top),
+                )
+            ],
+            layer,
         )
         height = min(place.length, place.width, 200.0) / 8 * scale
         note = document.space.add_text(place.name, height=height, dxfattribs={"layer": TEXT})
-        note.set_placement(((place.x + place.length * 0.05) * scale, (place.y + up + place.width * 0.1) * scale))
+        note.set_placement(
+            ((place.x + place.length * 0.05) * scale, (place.y + up + place.width * 0.1) * scale)
+        )
 
     for one, sheet, up in sheets:
         name = f"{sheet.alike} × {sheet.stock.name}, {one.lot.name}"
@@ -134,8 +181,11 @@ def write_nest_dxf(told: Sequence[MetalSummary], path: Path, *, inches: bool = F
     document.write(path, size)
 
 
-def write_cutting(told: Sequence[MetalSummary], path: Path, *, inches: bool, version: str = USUAL) -> bool:
-    """Write a cutting plan as the ending of the file says: list, picture or drawing; False where it is none of these.
+def write_cutting(
+    told: Sequence[MetalSummary], path: Path, *, inches: bool, version: str = USUAL
+) -> bool:
+    """Write a cutting plan as the ending of the file says: list, picture or drawing; False where it
+    is none of these.
 
     Args:
         told: the plan of every lot.

@@ -50,7 +50,8 @@ def first_of_each(things: list[Thing], key: Callable[[Thing], Hashable]) -> list
 
 
 MOST_BRANCHES = 60
-"""Runs between the points where more than two sides meet, beyond which no loop is sought among them: there are too many ways."""
+"""Runs between the points where more than two sides meet, beyond which no loop is sought among
+them: there are too many ways."""
 
 PATIENCE = 1.0
 """Seconds for which loops are sought there."""
@@ -59,14 +60,19 @@ PATIENCE = 1.0
 def chain(sides: list[DrawnSide]) -> tuple[list[list[DrawnSide]], list[list[DrawnSide]]]:
     """Join sides end to end; returns closed loops, and the runs that stay open.
 
-    Where more than two sides meet, as where a stray line touches an edge, the longest loops are taken.
+    Where more than two sides meet, as where a stray line touches an edge, the longest loops are
+    taken.
     """
     if not sides:
         return [], []
     from ezdxf import edgeminer  # takes a while, and nobody but who reads a drawing needs it
 
     deposit = edgeminer.Deposit(
-        [edgeminer.make_edge(side.start, side.end, payload=number) for number, side in enumerate(sides)], gap_tol=JOIN
+        [
+            edgeminer.make_edge(side.start, side.end, payload=number)
+            for number, side in enumerate(sides)
+        ],
+        gap_tol=JOIN,
     )
     runs = [_numbered(run) for run in edgeminer.find_all_simple_chains(deposit)]
     loops = [run for run in runs if _closes(run, sides)]
@@ -91,7 +97,9 @@ def _drawn(step: Step, sides: list[DrawnSide]) -> DrawnSide:
 def _closes(run: list[Step], sides: list[DrawnSide]) -> bool:
     """True for a run that ends where it begins and encloses something."""
     first, last = _drawn(run[0], sides), _drawn(run[-1], sides)
-    return math.dist(first.start, last.end) <= JOIN and (len(run) > 2 or any(sides[number].bulge for number, _ in run))
+    return math.dist(first.start, last.end) <= JOIN and (
+        len(run) > 2 or any(sides[number].bulge for number, _ in run)
+    )
 
 
 def _begun(loop: list[Step]) -> list[Step]:
@@ -102,19 +110,24 @@ def _begun(loop: list[Step]) -> list[Step]:
     return loop[k:] + loop[:k]
 
 
-def _through_branches(runs: list[list[Step]], sides: list[DrawnSide]) -> tuple[list[list[Step]], list[list[Step]]]:
-    """The longest loops that runs make where more than two of them meet, and the runs that are left."""
+def _through_branches(
+    runs: list[list[Step]], sides: list[DrawnSide]
+) -> tuple[list[list[Step]], list[list[Step]]]:
+    """The longest loops that runs make where more than two of them meet, and the runs that are
+    left."""
     if not 1 < len(runs) <= MOST_BRANCHES:
         return [], runs
     from ezdxf import edgeminer
 
     joined = [
         edgeminer.make_edge(
-            _drawn(run[0], sides).start, _drawn(run[-1], sides).end,
-            sum(math.dist(sides[number].start, sides[number].end) for number, _ in run), payload=k,
+            _drawn(run[0], sides).start,
+            _drawn(run[-1], sides).end,
+            sum(math.dist(sides[number].start, sides[number].end) for number, _ in run),
+            payload=k,
         )
         for k, run in enumerate(runs)
-    ]  # fmt: skip
+    ]
     try:
         ways = edgeminer.find_all_loops(edgeminer.Deposit(joined, gap_tol=JOIN), timeout=PATIENCE)
     except edgeminer.TimeoutError:
@@ -126,7 +139,11 @@ def _through_branches(runs: list[list[Step]], sides: list[DrawnSide]) -> tuple[l
             loop: list[Step] = []
             for edge in way:
                 run = runs[edge.payload]
-                loop += [(number, not ahead) for number, ahead in reversed(run)] if edge.is_reverse else run
+                loop += (
+                    [(number, not ahead) for number, ahead in reversed(run)]
+                    if edge.is_reverse
+                    else run
+                )
             if _closes(loop, sides):
                 used |= {edge.payload for edge in way}
                 loops.append(loop)
@@ -147,7 +164,17 @@ _BEGINS = re.compile(rb"(?m)^[ \t]*0[ \t]*\r?$")
 MOST_CHORDS = 2000
 """Straight pieces a curve is cut into."""
 
-_UNITS = {1: INCH, 2: 304.8, 4: 1.0, 5: 10.0, 6: 1000.0, 8: INCH * 1e-6, 9: INCH * 1e-3, 13: 1e-3, 14: 100.0}
+_UNITS = {
+    1: INCH,
+    2: 304.8,
+    4: 1.0,
+    5: 10.0,
+    6: 1000.0,
+    8: INCH * 1e-6,
+    9: INCH * 1e-3,
+    13: 1e-3,
+    14: 100.0,
+}
 _FOLD_WORDS = re.compile(r"fold|bend|crease|brake|kant|biege|pli", re.IGNORECASE)
 _MARK_WORDS = re.compile(r"mark|scribe|engrav|etch|text|note|dim|defpoints", re.IGNORECASE)
 _SPOT_WORDS = re.compile(r"spot|weld|punkt", re.IGNORECASE)
@@ -175,7 +202,8 @@ class Gathered:
     Attributes:
         cut: sides that are cut, not closed by themselves.
         closed: closed lines, each its sides.
-        later: what is cut when the part is bent: closed lines, and sides not closed by themselves, each alone.
+        later: what is cut when the part is bent: closed lines, and sides not closed by themselves,
+            each alone.
         folds: fold lines: side, name of the layer, what this program wrote beside it.
         marks: lines that are marked, not cut.
         texts: where words stand, and the words.
@@ -212,7 +240,9 @@ def open_drawing(path: FilePath) -> tuple[Any, float | None]:
         if not stat.S_ISREG(standing.st_mode):
             raise DrawingError(tr("{name} is not a file.").format(name=cut(path.name)))
         if standing.st_size > LARGEST:
-            raise DrawingError(tr("{name} is far too large for the drawing of a flat.").format(name=cut(path.name)))
+            raise DrawingError(
+                tr("{name} is far too large for the drawing of a flat.").format(name=cut(path.name))
+            )
         text = path.read_bytes()
         entities = len(_BEGINS.findall(text))
         if entities > MOST_WRITTEN:
@@ -223,29 +253,44 @@ def open_drawing(path: FilePath) -> tuple[Any, float | None]:
             )
         try:
             document = ezdxf.readfile(path)
-        except (ezdxf.DXFError, ValueError, KeyError, IndexError, TypeError, AttributeError, RecursionError):
+        except (
+            ezdxf.DXFError,
+            ValueError,
+            KeyError,
+            IndexError,
+            TypeError,
+            AttributeError,
+            RecursionError,
+        ):
             # What is damaged is read again by the reader that mends, which is slower.
             document, _ = recover.readfile(path)
     except DrawingError:
         raise
     except OSError as error:
         raise DrawingError(
-            tr("{path} could not be read: {value}.").format(path=cut(path), value=error.strerror or cut(error))
+            tr("{path} could not be read: {value}.").format(
+                path=cut(path), value=error.strerror or cut(error)
+            )
         ) from None
     except Exception:
         # The reader of drawings fails in many ways on a damaged file.
-        raise DrawingError(tr("{name} is damaged, or not a DXF drawing.").format(name=cut(path.name))) from None
+        raise DrawingError(
+            tr("{name} is damaged, or not a DXF drawing.").format(name=cut(path.name))
+        ) from None
     named = _whole(document.header.get("$INSUNITS", 0))
     # Where a file has no such line the library supposes metres.
     return document, (_UNITS.get(named) if b"$INSUNITS" in text else None) or _own_unit(document)
 
 
 def _own_unit(document: Any) -> float | None:
-    """mm per unit as this program has written it where the version has no word for it; None where it has not."""
+    """mm per unit as this program has written it where the version has no word for it; None where
+    it has not."""
     for entity in document.modelspace().query("POLYLINE"):
         if entity.has_xdata(APP):
             pairs = dict(
-                str(value).split("=", 1) for code, value in entity.get_xdata(APP) if code == 1000 and "=" in str(value)
+                str(value).split("=", 1)
+                for code, value in entity.get_xdata(APP)
+                if code == 1000 and "=" in str(value)
             )
             if "unit" in pairs:
                 return figure(pairs["unit"])
@@ -276,9 +321,10 @@ def _entities(container: Any) -> Iterator[Any]:
         seen += 1
         if seen > MOST:
             raise DrawingError(
-                tr("The drawing has more than {MOST} lines, blocks opened up: too many for the flat of one part.").format(
-                    MOST=MOST
-                )
+                tr(
+                    "The drawing has more than {MOST} lines, blocks opened up: too many for the "
+                    "flat of one part."
+                ).format(MOST=MOST)
             )
         if entity.dxftype() == "INSERT" and depth < 6:
             try:
@@ -297,7 +343,8 @@ def _said(entity: Any, name: str, otherwise: Any) -> Any:
 
 
 def _kind(entity: Any, document: Any) -> str:
-    """``cut``, ``later``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line type."""
+    """``cut``, ``later``, ``fold`` or ``mark``, from what we wrote, the layer's name, or the line
+    type."""
     if "angle" in _written(entity, 1.0):
         return "fold"
     layer = str(_said(entity, "layer", "0"))
@@ -314,7 +361,8 @@ def _kind(entity: Any, document: Any) -> str:
 
 
 def _without_lines(entity: Any, kind: str, scale: float, found: Gathered) -> bool:
-    """Take in what has no lines to cut or fold along: texts, and the points of spot welds. True where the entity is such."""
+    """Take in what has no lines to cut or fold along: texts, and the points of spot welds. True
+    where the entity is such."""
     if kind in ("TEXT", "MTEXT"):
         at = _said(entity, "insert", None)
         if kind == "TEXT" and (_said(entity, "halign", 0) or _said(entity, "valign", 0)):
@@ -335,7 +383,7 @@ def _without_lines(entity: Any, kind: str, scale: float, found: Gathered) -> boo
     return kind in ("TEXT", "MTEXT", "POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF")
 
 
-def gather(document: Any, scale: float) -> Gathered:
+def gather(document: Any, scale: float) -> Gathered:  # noqa: C901, PLR0912
     """Everything that is drawn, sorted.
 
     Args:
@@ -346,7 +394,9 @@ def gather(document: Any, scale: float) -> Gathered:
         DrawingError: there is too much of it.
     """
     found = Gathered()
-    unseen = {layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()}
+    unseen = {
+        layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()
+    }
     for entity in _entities(document.modelspace()):
         kind = entity.dxftype()
         if _said(entity, "invisible", 0) or str(_said(entity, "layer", "0")).lower() in unseen:
@@ -364,7 +414,11 @@ def gather(document: Any, scale: float) -> Gathered:
         if not sides:
             found.strange[kind.lower()] += 1
             continue
-        if not all(math.isfinite(v) and abs(v) < FARTHEST for s in sides for v in (*s.start, *s.end, s.bulge)):
+        if not all(
+            math.isfinite(v) and abs(v) < FARTHEST
+            for s in sides
+            for v in (*s.start, *s.end, s.bulge)
+        ):
             found.strange[tr("{kind} far away or without a place").format(kind=kind.lower())] += 1
             continue
         found.chorded += chords
@@ -394,7 +448,9 @@ def _written(entity: Any, scale: float) -> dict[str, str]:
     if not entity.has_xdata(APP):
         return {}
     # Old versions write what is not in their character set as its number.
-    texts = [decode_dxf_unicode(str(value)) for code, value in entity.get_xdata(APP) if code == 1000]
+    texts = [
+        decode_dxf_unicode(str(value)) for code, value in entity.get_xdata(APP) if code == 1000
+    ]
     pairs = dict(text.split("=", 1) for text in texts if "=" in text)
     if "radius" in pairs:
         pairs["radius"] = repr(figure(pairs["radius"]) * scale)
@@ -410,11 +466,13 @@ def figure(text: str) -> float:
     return value if math.isfinite(value) else 0.0
 
 
-def _sides(entity: Any, scale: float) -> tuple[list[DrawnSide], bool, bool]:
-    """An entity as sides in world coordinates; whether it is closed in itself; whether curves were cut into chords.
+def _sides(entity: Any, scale: float) -> tuple[list[DrawnSide], bool, bool]:  # noqa: C901, PLR0911, PLR0912
+    """An entity as sides in world coordinates; whether it is closed in itself; whether curves were
+    cut into chords.
 
-    Lines of two dimensions are written in the plane of their own extrusion: a mirrored block turns it over, and their arcs with it.
-    What stands in a plane askew to the sheet has no true size on it and gives no sides.
+    Lines of two dimensions are written in the plane of their own extrusion: a mirrored block turns
+    it over, and their arcs with it. What stands in a plane askew to the sheet has no true size on
+    it and gives no sides.
     """
     kind = entity.dxftype()
     turned = 1.0
@@ -436,7 +494,13 @@ def _sides(entity: Any, scale: float) -> tuple[list[DrawnSide], bool, bool]:
     if kind == "ARC":
         sweep = (entity.dxf.end_angle - entity.dxf.start_angle) % 360 or 360
         return (
-            [DrawnSide(at(entity.start_point), at(entity.end_point), turned * math.tan(math.radians(sweep) / 4))],
+            [
+                DrawnSide(
+                    at(entity.start_point),
+                    at(entity.end_point),
+                    turned * math.tan(math.radians(sweep) / 4),
+                )
+            ],
             False,
             False,
         )
@@ -444,15 +508,25 @@ def _sides(entity: Any, scale: float) -> tuple[list[DrawnSide], bool, bool]:
         (x, y), r = own(entity.dxf.center), float(entity.dxf.radius) * scale
         if r <= 0:
             return [], False, False
-        return [DrawnSide((x + r, y), (x - r, y), 1.0), DrawnSide((x - r, y), (x + r, y), 1.0)], True, False
+        return (
+            [DrawnSide((x + r, y), (x - r, y), 1.0), DrawnSide((x - r, y), (x + r, y), 1.0)],
+            True,
+            False,
+        )
     if kind in ("LWPOLYLINE", "POLYLINE"):
         if kind == "LWPOLYLINE":
             rows = [(own((x, y)), turned * float(b)) for x, y, b in entity.get_points("xyb")]
             closed = bool(entity.closed)
         elif entity.is_2d_polyline:
-            rows = [(own(v.dxf.location), turned * float(v.dxf.get("bulge", 0.0))) for v in entity.vertices]
+            rows = [
+                (own(v.dxf.location), turned * float(v.dxf.get("bulge", 0.0)))
+                for v in entity.vertices
+            ]
             closed = bool(entity.is_closed)
-        elif entity.is_3d_polyline and len({round(v.dxf.location.z, 6) for v in entity.vertices}) == 1:
+        elif (
+            entity.is_3d_polyline
+            and len({round(v.dxf.location.z, 6) for v in entity.vertices}) == 1
+        ):
             rows = [(at(v.dxf.location), 0.0) for v in entity.vertices]
             closed = bool(entity.is_closed)
         else:
@@ -460,7 +534,9 @@ def _sides(entity: Any, scale: float) -> tuple[list[DrawnSide], bool, bool]:
         if len(rows) > 1 and math.dist(rows[0][0], rows[-1][0]) < JOIN and len(rows) > 2:
             rows, closed = rows[:-1], True
         count = len(rows) if closed else len(rows) - 1
-        made = [DrawnSide(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)]
+        made = [
+            DrawnSide(rows[i][0], rows[(i + 1) % len(rows)][0], rows[i][1]) for i in range(count)
+        ]
         return made, closed and count > 1, False
     if kind in ("SPLINE", "ELLIPSE"):
         points = [at(p) for p in itertools.islice(entity.flattening(0.02 / scale), MOST_CHORDS)]

@@ -1,4 +1,5 @@
-"""General tolerances as a drawing's text gives them: a class of ISO 2768-1, or plus and minus so much."""
+"""General tolerances as a drawing's text gives them: a class of ISO 2768-1, or plus and minus so
+much."""
 
 from __future__ import annotations
 
@@ -19,12 +20,23 @@ from ..job.job import SizesClass
 from ..part.drawn_flat import MOST_CORNERS, DrawnFlat, DrawnFold
 from ..schema.reading import plain
 from ..units.length import INCH, LengthError, Units, cut, parse_length, show_length
-from .dxf_entities import JOIN, DrawingError, DrawnSide, Gathered, chain, figure, first_of_each, gather, open_drawing
+from .dxf_entities import (
+    JOIN,
+    DrawingError,
+    DrawnSide,
+    Gathered,
+    chain,
+    figure,
+    first_of_each,
+    gather,
+    open_drawing,
+)
 
 _CLASS = re.compile(r"ISO\s*2768(?:\s*[-–]\s*1)?\s*[-–\s]\s*([fmcv])(?:[HKL])?\b", re.IGNORECASE)
 _GENERAL = re.compile(r"toleran|\btol\b|unless|general|all\s+dim|otherwise", re.IGNORECASE)
 _EITHER_WAY = re.compile(
-    r"(?:±|%%p|\+\s*/?\s*-)\s*([0-9]+(?:\s+[0-9]+/[0-9]+|/[0-9]+|[.,][0-9]+)?)\s*(°|%%d|deg|mm|in\b|\")?", re.IGNORECASE
+    r"(?:±|%%p|\+\s*/?\s*-)\s*([0-9]+(?:\s+[0-9]+/[0-9]+|/[0-9]+|[.,][0-9]+)?)\s*(°|%%d|deg|mm|in\b|\")?",
+    re.IGNORECASE,
 )
 
 LARGEST, MOST_DEGREES = 20.0, 10.0
@@ -48,22 +60,40 @@ class GeneralTolerance:
     @property
     def fields(self) -> dict[str, object]:
         """Fields of a job that ask the same."""
-        found = {"sizes_within": self.within, "tolerance": self.degrees, "sizes_class": self.sizes_class}
+        found = {
+            "sizes_within": self.within,
+            "tolerance": self.degrees,
+            "sizes_class": self.sizes_class,
+        }
         return {name: value for name, value in found.items() if value is not None}
 
     def says(self) -> str:
         """What was read, in a sentence; empty where nothing was."""
         parts = [
-            *([tr("ISO 2768-1 class {name}").format(name=self.sizes_class)] if self.sizes_class else []),
-            *([tr("sizes ± {within}").format(within=show_length(self.within, Units.MM))] if self.within else []),
+            *(
+                [tr("ISO 2768-1 class {name}").format(name=self.sizes_class)]
+                if self.sizes_class
+                else []
+            ),
+            *(
+                [tr("sizes ± {within}").format(within=show_length(self.within, Units.MM))]
+                if self.within
+                else []
+            ),
             *([tr("angles ± {degrees:g}°").format(degrees=self.degrees)] if self.degrees else []),
         ]
-        return tr("General tolerance, from the drawing's text: {parts}.").format(parts=", ".join(parts)) if parts else ""
+        return (
+            tr("General tolerance, from the drawing's text: {parts}.").format(
+                parts=", ".join(parts)
+            )
+            if parts
+            else ""
+        )
 
 
 def general_tolerance(texts: Iterable[str], *, inches: bool) -> GeneralTolerance:
-    """The general tolerance among a drawing's texts. A figure that stands by some size says nothing of the others: only what speaks of
-    tolerance is taken.
+    """The general tolerance among a drawing's texts. A figure that stands by some size says nothing
+    of the others: only what speaks of tolerance is taken.
 
     Args:
         texts: every text of the drawing.
@@ -93,12 +123,21 @@ def general_tolerance(texts: Iterable[str], *, inches: bool) -> GeneralTolerance
 _FIGURE = r"([+-]?)\s*(\d{1,3}(?:[.,]\d+)?)"
 _UP_WORDS = "up|u|hoch|oben|auf|haut|arriba|su|omhoog|op|upp"
 _DOWN_WORDS = "down|dn|d|unten|runter|ab|bas|abajo|giù|giu|omlaag|neer|ned|reverse|reversed"
-# A layer's name joins its words with underscores or hyphens: these end a word too. A degree sign, or the way it goes, makes a number an
-# angle; a bend's number, a radius, a thickness, a screw or a count has neither.
-_DEGREES = re.compile(rf"(?<![\d.,]){_FIGURE}\s*(?:°|º|deg(?:rees?)?(?![a-z])|grad(?![a-z]))", re.IGNORECASE)
-_AFTER_WAY = re.compile(rf"(?<![^\W_])(?:{_UP_WORDS}|{_DOWN_WORDS})[\s_:=]*{_FIGURE}(?![\d.,]|[^\W_])", re.IGNORECASE)
-_BEFORE_WAY = re.compile(rf"(?<![\d.,\w]){_FIGURE}[\s_-]*(?:{_UP_WORDS}|{_DOWN_WORDS})(?![^\W_])", re.IGNORECASE)
-_SIGNED = re.compile(r"(?:fold|bend|crease)[\s_:=]*([+-])\s*(\d{1,3}(?:[.,]\d+)?)(?![\d.,]|[^\W_])", re.IGNORECASE)
+# A layer's name joins its words with underscores or hyphens: these end a word too. A degree sign,
+# or the way it goes, makes a number an angle; a bend's number, a radius, a thickness, a screw or a
+# count has neither.
+_DEGREES = re.compile(
+    rf"(?<![\d.,]){_FIGURE}\s*(?:°|º|deg(?:rees?)?(?![a-z])|grad(?![a-z]))", re.IGNORECASE
+)
+_AFTER_WAY = re.compile(
+    rf"(?<![^\W_])(?:{_UP_WORDS}|{_DOWN_WORDS})[\s_:=]*{_FIGURE}(?![\d.,]|[^\W_])", re.IGNORECASE
+)
+_BEFORE_WAY = re.compile(
+    rf"(?<![\d.,\w]){_FIGURE}[\s_-]*(?:{_UP_WORDS}|{_DOWN_WORDS})(?![^\W_])", re.IGNORECASE
+)
+_SIGNED = re.compile(
+    r"(?:fold|bend|crease)[\s_:=]*([+-])\s*(\d{1,3}(?:[.,]\d+)?)(?![\d.,]|[^\W_])", re.IGNORECASE
+)
 _UP = re.compile(rf"(?<![^\W_])(?:{_UP_WORDS})(?![^\W\d_])", re.IGNORECASE)
 _DOWN = re.compile(rf"(?<![^\W_])(?:{_DOWN_WORDS})(?![^\W\d_])", re.IGNORECASE)
 
@@ -139,7 +178,8 @@ class DrawingResult:
         tolerance: what its text asks of every size.
         asked: numbers (from 1) of the fold lines whose angle was not written.
         inches: it is drawn in inches or feet.
-        left_out: what was left out, or what somebody has said it is, in the order in which it is numbered.
+        left_out: what was left out, or what somebody has said it is, in the order in which it is
+            numbered.
     """
 
     flat: DrawnFlat
@@ -167,7 +207,10 @@ class UnitNotNamedError(DrawingError):
         self.size = size
         a, b = size
         super().__init__(
-            tr("{name} names no unit. In millimetres the part is {mm}, in inches {inch}, which is {as_mm}. Say which.").format(
+            tr(
+                "{name} names no unit. In millimetres the part is {mm}, in inches {inch}, which "
+                "is {as_mm}. Say which."
+            ).format(
                 name=cut(name),
                 mm=f"{a:.5g} × {b:.5g} mm",
                 inch=f"{a:.5g} × {b:.5g} in",
@@ -177,19 +220,25 @@ class UnitNotNamedError(DrawingError):
 
 
 def read_drawing(
-    path: FilePath, *, unit: float | None = None, angle: float = 90.0, taken: Mapping[int, Taken] | None = None
+    path: FilePath,
+    *,
+    unit: float | None = None,
+    angle: float = 90.0,
+    taken: Mapping[int, Taken] | None = None,
 ) -> DrawingResult:
     """Read a flat from a DXF file.
 
-    Lines on a layer (or of a line type) that says fold, bend or dashes are fold lines; layers that say mark, text or engrave are
-    marks; everything else is cut. A fold's angle and direction come from what this program wrote, from the layer's name
-    ("BEND UP 90", "FOLD -45"), from the text beside it, or else are taken as ``angle`` and listed in ``asked``.
+    Lines on a layer (or of a line type) that says fold, bend or dashes are fold lines; layers that
+    say mark, text or engrave are marks; everything else is cut. A fold's angle and direction come
+    from what this program wrote, from the layer's name ("BEND UP 90", "FOLD -45"), from the text
+    beside it, or else are taken as ``angle`` and listed in ``asked``.
 
     Args:
         path: the file.
         unit: mm per drawing unit; None takes what the drawing says.
         angle: degrees for folds that say nothing.
-        taken: what lines are that would be left out, by their number in :attr:`Reading.left_out`, from 0.
+        taken: what lines are that would be left out, by their number in :attr:`Reading.left_out`,
+            from 0.
 
     Raises:
         UnitNotNamedError: ``unit`` is None, and the drawing names none either.
@@ -216,9 +265,9 @@ def read_drawing(
     if asked:
         numbers = ", ".join(str(i) for i in asked[:8]) + (" …" if len(asked) > 8 else "")
         said.append(
-            tr("The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape.").format(
-                numbers=numbers, angle=angle
-            )
+            tr(
+                "The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape."
+            ).format(numbers=numbers, angle=angle)
         )
     if max(size) < 8 or max(size) > 8000:
         said.append(
@@ -230,7 +279,9 @@ def read_drawing(
     tolerance = general_tolerance((text for _, text in gathered.texts), inches=_in_inches(scale))
     if tolerance.fields:
         said.append(tolerance.says())
-    return DrawingResult(flat, tuple(said), tuple(asked), tolerance, _in_inches(scale), tuple(left.found))
+    return DrawingResult(
+        flat, tuple(said), tuple(asked), tolerance, _in_inches(scale), tuple(left.found)
+    )
 
 
 def _in_inches(scale: float) -> bool:
@@ -239,7 +290,12 @@ def _in_inches(scale: float) -> bool:
 
 
 def _flat(
-    name: str, outline: Corners, holes: list[Corners], later: list[Corners], folds: list[DrawnFold], marked: list[DrawnSide]
+    name: str,
+    outline: Corners,
+    holes: list[Corners],
+    later: list[Corners],
+    folds: list[DrawnFold],
+    marked: list[DrawnSide],
 ) -> DrawnFlat:
     """The flat, checked as one that is written would be.
 
@@ -249,19 +305,27 @@ def _flat(
     most = max(len(outline), *(len(hole) for hole in [*holes, *later]), 0)
     if most > MOST_CORNERS:
         raise DrawingError(
-            tr("{name} has a line of {most} corners; up to {MOST_CORNERS} can be worked out. Draw it with arcs.").format(
-                name=cut(name), most=most, MOST_CORNERS=MOST_CORNERS
-            )
+            tr(
+                "{name} has a line of {most} corners; up to {MOST_CORNERS} can be worked out. "
+                "Draw it with arcs."
+            ).format(name=cut(name), most=most, MOST_CORNERS=MOST_CORNERS)
         )
     marks = tuple((m.start[0], m.start[1], m.end[0], m.end[1]) for m in marked)
     try:
-        return DrawnFlat(outline=outline, holes=tuple(holes), holes_later=tuple(later), folds=tuple(folds), marks=marks)
+        return DrawnFlat(
+            outline=outline,
+            holes=tuple(holes),
+            holes_later=tuple(later),
+            folds=tuple(folds),
+            marks=marks,
+        )
     except ValidationError as error:
         raise DrawingError(f"{cut(name)}: {plain(error)}") from None
 
 
 class _Left:
-    """What is left out as a drawing is read, each with its number, and what somebody has said it is."""
+    """What is left out as a drawing is read, each with its number, and what somebody has said it
+    is."""
 
     def __init__(self, taken: Mapping[int, Taken]) -> None:
         self._taken = taken
@@ -285,11 +349,16 @@ class _Left:
         return taken
 
 
-def _leave_loops(left: _Left, gathered: Gathered, said: list[str], kinds: tuple[list[list[DrawnSide]], ...]) -> None:
-    """Leave out closed lines: those round the part, those beside it, those within holes. Each may be a mark."""
+def _leave_loops(
+    left: _Left, gathered: Gathered, said: list[str], kinds: tuple[list[list[DrawnSide]], ...]
+) -> None:
+    """Leave out closed lines: those round the part, those beside it, those within holes. Each may
+    be a mark."""
     for loops, why in zip(kinds, (_round_it, _beside_it, _within_holes), strict=True):
         kept = [loop for loop in loops if left.out(loop, why(1), (Taken.MARK,)) is Taken.NOTHING]
-        gathered.marks += [side for loop in loops if loop not in kept for side in loop if not side.bulge]
+        gathered.marks += [
+            side for loop in loops if loop not in kept for side in loop if not side.bulge
+        ]
         if kept:
             said.append(why(len(kept)))
 
@@ -311,11 +380,18 @@ def _beside_it(count: int) -> str:
 
 
 def _within_holes(count: int) -> str:
-    return counted("{count} closed line inside holes was left out.", "{count} closed lines inside holes were left out.", count)
+    return counted(
+        "{count} closed line inside holes was left out.",
+        "{count} closed lines inside holes were left out.",
+        count,
+    )
 
 
-def _loops(gathered: Gathered, name: str, said: list[str], left: _Left, units: Units) -> list[list[DrawnSide]]:
-    """Every closed line, those put together from single sides among them; what does not close is left out, or what it is said to be.
+def _loops(
+    gathered: Gathered, name: str, said: list[str], left: _Left, units: Units
+) -> list[list[DrawnSide]]:
+    """Every closed line, those put together from single sides among them; what does not close is
+    left out, or what it is said to be.
 
     Raises:
         DrawingError: there is none.
@@ -333,10 +409,16 @@ def _loops(gathered: Gathered, name: str, said: list[str], left: _Left, units: U
     open_runs = []
     for run in runs:
         straight = not any(side.bulge for side in run)
-        may = ((Taken.FOLD,) if straight else ()) + ((Taken.MARK,) if straight else ()) + ((Taken.CUT,) if len(run) > 1 else ())
+        may = (
+            ((Taken.FOLD,) if straight else ())
+            + ((Taken.MARK,) if straight else ())
+            + ((Taken.CUT,) if len(run) > 1 else ())
+        )
         ends = run[0].start, run[-1].end
         begin, end = (f"{show_length(x, units)}, {show_length(y, units)}" for x, y in ends)
-        why = tr("A line from {begin} to {end} does not close; it was left out.").format(begin=begin, end=end)
+        why = tr("A line from {begin} to {end} does not close; it was left out.").format(
+            begin=begin, end=end
+        )
         match left.out(run, why, may):
             case Taken.FOLD:
                 gathered.folds += [(side, "", {}) for side in run]
@@ -348,11 +430,19 @@ def _loops(gathered: Gathered, name: str, said: list[str], left: _Left, units: U
                 open_runs.append(why)
     said += open_runs[:5]
     if len(open_runs) > 5:
-        said.append(tr("{open_ends} more lines do not close and were left out.").format(open_ends=len(open_runs) - 5))
+        said.append(
+            tr("{open_ends} more lines do not close and were left out.").format(
+                open_ends=len(open_runs) - 5
+            )
+        )
     if not loops:
         raise DrawingError(
             tr("{name} has no closed outline.").format(name=cut(name))
-            + (f" {said[-1]}" if open_runs else tr(" Draw the edge of the part as one closed line."))
+            + (
+                f" {said[-1]}"
+                if open_runs
+                else tr(" Draw the edge of the part as one closed line.")
+            )
         )
     return loops
 
@@ -361,7 +451,8 @@ def _left_out(gathered: Gathered) -> Iterator[str]:
     """What was taken for something simpler, or not at all, in sentences."""
     if gathered.chorded:
         yield tr("{chorded} {which} taken as short straight pieces.").format(
-            chorded=gathered.chorded, which=tr("curve was") if gathered.chorded == 1 else tr("curves were")
+            chorded=gathered.chorded,
+            which=tr("curve was") if gathered.chorded == 1 else tr("curves were"),
         )
     if gathered.unseen:
         yield tr("{which} left out.").format(
@@ -372,9 +463,9 @@ def _left_out(gathered: Gathered) -> Iterator[str]:
             )
         )
     if gathered.round_folds:
-        yield tr("{round_folds} round fold lines were left out: a brake folds along straight lines.").format(
-            round_folds=gathered.round_folds
-        )
+        yield tr(
+            "{round_folds} round fold lines were left out: a brake folds along straight lines."
+        ).format(round_folds=gathered.round_folds)
     for kind, count in sorted(gathered.strange.items()):
         yield tr("{count} × {kind} was not understood and left out.").format(count=count, kind=kind)
 
@@ -384,7 +475,9 @@ def _without_doubles(gathered: Gathered) -> int:
     before = len(gathered.cut) + len(gathered.folds) + len(gathered.closed)
     gathered.cut = first_of_each(gathered.cut, DrawnSide.key)
     gathered.folds = first_of_each(gathered.folds, lambda fold: fold[0].key())
-    gathered.closed = first_of_each(gathered.closed, lambda loop: frozenset(side.key() for side in loop))
+    gathered.closed = first_of_each(
+        gathered.closed, lambda loop: frozenset(side.key() for side in loop)
+    )
     return before - len(gathered.cut) - len(gathered.folds) - len(gathered.closed)
 
 
@@ -406,14 +499,20 @@ def _spread(corners: Corners) -> tuple[float, float]:
     return wide, high
 
 
-def _edge_first(loops: list[list[DrawnSide]], folds: list[DrawnSide]) -> tuple[list[list[DrawnSide]], list[list[DrawnSide]]]:
-    """The loops, the part's edge first: the largest, or where every fold line lies in smaller ones, the smallest of these; and what is
-    drawn round that one, a frame or the sheet it is cut from.
+def _edge_first(
+    loops: list[list[DrawnSide]], folds: list[DrawnSide]
+) -> tuple[list[list[DrawnSide]], list[list[DrawnSide]]]:
+    """The loops, the part's edge first: the largest, or where every fold line lies in smaller ones,
+    the smallest of these; and what is drawn round that one, a frame or the sheet it is cut from.
     """
     shapes = [shapely.Polygon(_path(_corners(loop)).flattened()) for loop in loops]
     lines = shapely.MultiLineString([(side.start, side.end) for side in folds])
     around = [i for i, shape in enumerate(shapes) if folds and shape.buffer(JOIN).contains(lines)]
-    edge = min(around, key=lambda i: shapes[i].area) if around else max(range(len(loops)), key=lambda i: shapes[i].area)
+    edge = (
+        min(around, key=lambda i: shapes[i].area)
+        if around
+        else max(range(len(loops)), key=lambda i: shapes[i].area)
+    )
     kept = [loops[edge], *(loop for i, loop in enumerate(loops) if i != edge and i not in around)]
     return kept, [loops[i] for i in around if i != edge]
 
@@ -421,9 +520,11 @@ def _edge_first(loops: list[list[DrawnSide]], folds: list[DrawnSide]) -> tuple[l
 Loops = list[list[DrawnSide]]
 
 
-def _sorted_loops(loops: Loops, later: int) -> tuple[Corners, list[Corners], list[Corners], Loops, Loops]:
-    """The first loop is the part's edge; loops inside it are holes, those from ``later`` on cut after bending; then those outside it, and
-    those within holes.
+def _sorted_loops(
+    loops: Loops, later: int
+) -> tuple[Corners, list[Corners], list[Corners], Loops, Loops]:
+    """The first loop is the part's edge; loops inside it are holes, those from ``later`` on cut
+    after bending; then those outside it, and those within holes.
     """
     paths = [_path(_corners(loop)) for loop in loops]
     order = [0, *sorted(range(1, len(loops)), key=lambda i: -abs(paths[i].area))]
@@ -434,7 +535,10 @@ def _sorted_loops(loops: Loops, later: int) -> tuple[Corners, list[Corners], lis
     shapes = np.array([shapely.Polygon(paths[i].flattened()) for i in inner], dtype=object)
     inside = edge.contains(shapes) if len(shapes) else np.zeros(0, dtype=bool)
     outside = [loops[i] for i, here in zip(inner, inside.tolist(), strict=True) if not here]
-    inner, shapes = [i for i, here in zip(inner, inside.tolist(), strict=True) if here], shapes[inside]
+    inner, shapes = (
+        [i for i, here in zip(inner, inside.tolist(), strict=True) if here],
+        shapes[inside],
+    )
     # Larger ones come first: what lies in one of them is no hole of its own.
     tree = shapely.STRtree(shapes)
     points = shapely.point_on_surface(shapes) if len(shapes) else shapes
@@ -452,7 +556,9 @@ def _sorted_loops(loops: Loops, later: int) -> tuple[Corners, list[Corners], lis
     return outline, holes, holes_later, outside, nested
 
 
-def _folds(gathered: Gathered, angle: float, size: tuple[float, float]) -> tuple[list[DrawnFold], list[int]]:
+def _folds(
+    gathered: Gathered, angle: float, size: tuple[float, float]
+) -> tuple[list[DrawnFold], list[int]]:
     folds: list[DrawnFold] = []
     asked: list[int] = []
     reach = max(6.0, min(size) * 0.08)
@@ -469,21 +575,32 @@ def _folds(gathered: Gathered, angle: float, size: tuple[float, float]) -> tuple
             names[name] += 1
             name = name if names[name] == 1 else f"{name} {names[name]}"
         try:
-            folds.append(DrawnFold(
-                start=side.start, end=side.end, angle=found, radius=float(written["radius"]) if "radius" in written else None,
-                name=name, crease=written.get("crease") == "1", ear=written.get("ear") == "1",
-            ))  # fmt: skip
+            folds.append(
+                DrawnFold(
+                    start=side.start,
+                    end=side.end,
+                    angle=found,
+                    radius=float(written["radius"]) if "radius" in written else None,
+                    name=name,
+                    crease=written.get("crease") == "1",
+                    ear=written.get("ear") == "1",
+                )
+            )
         except ValidationError as error:
             raise DrawingError(
-                tr("Fold line {number} of the drawing: {error}").format(number=number, error=plain(error))
+                tr("Fold line {number} of the drawing: {error}").format(
+                    number=number, error=plain(error)
+                )
             ) from None
     return folds, asked
 
 
 def _angle(text: str) -> float | None:
-    """Degrees from words such as ``BEND UP 90``, ``fold -45`` or ``90° down``; None where no angle stands.
+    """Degrees from words such as ``BEND UP 90``, ``fold -45`` or ``90° down``; None where no angle
+    stands.
 
-    An angle is the number beside a degree sign or beside the word for up or down, or a signed one after the word for a fold.
+    An angle is the number beside a degree sign or beside the word for up or down, or a signed one
+    after the word for a fold.
     """
     text = re.sub("%%d", "°", text, flags=re.IGNORECASE)
     for said in (_DEGREES, _AFTER_WAY, _BEFORE_WAY, _SIGNED):

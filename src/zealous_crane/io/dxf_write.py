@@ -1,4 +1,5 @@
-"""DXF documents as other programs like to open them: a unit, a version, dashes to the part's size, and a view that shows all of it."""
+"""DXF documents as other programs like to open them: a unit, a version, dashes to the part's size,
+and a view that shows all of it."""
 
 from __future__ import annotations
 
@@ -81,14 +82,23 @@ class Document(NamedTuple):
             self.file.header[name] = point
         self.space.reset_extents((0.0, 0.0, 0.0), (wide, high, 0.0))
         self.space.reset_limits((0.0, 0.0), (wide, high))
-        self.file.set_modelspace_vport(height=max(high, wide / WIDE) * AROUND, center=(wide / 2, high / 2))
+        self.file.set_modelspace_vport(
+            height=max(high, wide / WIDE) * AROUND, center=(wide / 2, high / 2)
+        )
         stream = io.StringIO()
         self.file.write(stream)
-        write_atomically(path, stream.getvalue().encode(self.file.output_encoding, errors="dxfreplace"))
+        write_atomically(
+            path, stream.getvalue().encode(self.file.output_encoding, errors="dxfreplace")
+        )
 
 
 def new_document(
-    layers: Iterable[tuple[str, int]], size: tuple[float, float], *, inches: bool, version: str = USUAL, dashed: str = ""
+    layers: Iterable[tuple[str, int]],
+    size: tuple[float, float],
+    *,
+    inches: bool,
+    version: str = USUAL,
+    dashed: str = "",
 ) -> Document:
     """An empty drawing.
 
@@ -108,7 +118,9 @@ def new_document(
 
     if version not in VERSIONS:
         raise InputError(
-            tr("DXF {version!r} is not written. Known: {known}.").format(version=version, known=", ".join(VERSIONS))
+            tr("DXF {version!r} is not written. Known: {known}.").format(
+                version=version, known=", ".join(VERSIONS)
+            )
         )
     scale = 1 / INCH if inches else 1.0
     file: Any = ezdxf.new(VERSIONS[version])
@@ -132,11 +144,11 @@ LEAST_NOTE = 0.4
 
 
 def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False, version: str = USUAL) -> None:
-    """Write the blank: outline and holes on CUT, holes made after bending on CUT-LATER, bend lines on FOLD, spot welds on SPOT, all else
-    on MARK.
+    """Write the blank: outline and holes on CUT, holes made after bending on CUT-LATER, bend lines
+    on FOLD, spot welds on SPOT, all else on MARK.
 
-    Every fold line carries ``angle`` (degrees, signed), ``radius`` (drawing units) and ``name`` as extended data, so that reading
-    the drawing back gives the same blank.
+    Every fold line carries ``angle`` (degrees, signed), ``radius`` (drawing units) and ``name`` as
+    extended data, so that reading the drawing back gives the same blank.
 
     Args:
         blank: what is drawn, inside face up, lower left corner at the origin.
@@ -154,7 +166,10 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False, version: st
     document = new_document(layers, blank.size, inches=inches, version=version, dashed=FOLD)
     space, scale = document.space, document.scale
     document.closed(_corners(blank.outline), CUT)
-    for opening, layer in [*((path, CUT) for path in blank.openings), *((path, LATER) for path in blank.openings_later)]:
+    for opening, layer in [
+        *((path, CUT) for path in blank.openings),
+        *((path, LATER) for path in blank.openings_later),
+    ]:
         if opening.circle is not None:
             centre, radius = opening.circle
             space.add_circle(tuple(centre * scale), radius * scale, dxfattribs={"layer": layer})
@@ -164,59 +179,86 @@ def write_dxf(blank: Blank, path: FilePath, *, inches: bool = False, version: st
     for fold in blank.folds:
         start, end = fold.start * scale, fold.end * scale
         line = space.add_line(tuple(start), tuple(end), dxfattribs={"layer": FOLD})
-        line.set_xdata(APP, [
-            (1000, f"angle={fold.angle!r}"), (1000, f"radius={fold.bend.radius * scale!r}"), (1000, f"name={fold.name}"),
-            *([(1000, "ear=1")] if fold.made_by is MadeBy.HAND and not fold.bend.radius else []),
-        ])  # fmt: skip
+        line.set_xdata(
+            APP,
+            [
+                (1000, f"angle={fold.angle!r}"),
+                (1000, f"radius={fold.bend.radius * scale!r}"),
+                (1000, f"name={fold.name}"),
+                *(
+                    [(1000, "ear=1")]
+                    if fold.made_by is MadeBy.HAND and not fold.bend.radius
+                    else []
+                ),
+            ],
+        )
         along = (end - start) / np.hypot(*(end - start))
         # Written along the line and turned so that it reads from the front or the right.
         turn = np.degrees(np.arctan2(along[1], along[0])) % 180
         way = "up" if fold.angle > 0 else "down"
-        text = f"{fold.name.upper()} {way.upper()} {show_angle(abs(fold.angle)).replace('°', '%%d')}"
+        text = (
+            f"{fold.name.upper()} {way.upper()} {show_angle(abs(fold.angle)).replace('°', '%%d')}"
+        )
         high, at = _note_place(blank, fold, height, len(text), scale)
         note = space.add_text(text, height=high, rotation=turn, dxfattribs={"layer": MARK})
         note.set_placement(tuple(at), align=TextEntityAlignment.MIDDLE_CENTER)
     for crease in blank.creases:
-        line = space.add_line(tuple(crease.start * scale), tuple(crease.end * scale), dxfattribs={"layer": FOLD})
-        line.set_xdata(APP, [(1000, f"angle={crease.angle!r}"), (1000, f"name={crease.name}"), (1000, "crease=1")])
+        line = space.add_line(
+            tuple(crease.start * scale), tuple(crease.end * scale), dxfattribs={"layer": FOLD}
+        )
+        line.set_xdata(
+            APP,
+            [(1000, f"angle={crease.angle!r}"), (1000, f"name={crease.name}"), (1000, "crease=1")],
+        )
     for mark in blank.marks:
         if mark.kind == "spot":
             space.add_point(tuple(mark.start * scale), dxfattribs={"layer": SPOT})
         else:
-            space.add_line(tuple(mark.start * scale), tuple(mark.end * scale), dxfattribs={"layer": MARK})
+            space.add_line(
+                tuple(mark.start * scale), tuple(mark.end * scale), dxfattribs={"layer": MARK}
+            )
     for relief in blank.reliefs:
         space.add_point(tuple(relief.centre * scale), dxfattribs={"layer": MARK})
     document.write(FilePath(path), blank.size)
 
 
-def _note_place(blank: Blank, fold: Fold, height: float, letters: int, scale: float) -> tuple[float, Array]:
-    """How high the note of a fold is written and where its middle lies, in drawing units: on the metal of the panel that is folded up,
-    beside the line, as large as it fits there."""
+def _note_place(
+    blank: Blank, fold: Fold, height: float, letters: int, scale: float
+) -> tuple[float, Array]:
+    """How high the note of a fold is written and where its middle lies, in drawing units: on the
+    metal of the panel that is folded up, beside the line, as large as it fits there."""
     metal = shapely.Polygon(blank.panels[fold.child].polygon)
     middle, along = (fold.start + fold.end) / 2, (fold.end - fold.start) / fold.length
     high = height / scale
     while True:
         half, gap = LETTER * letters * high / 2, 0.5 * high
         at = middle + fold.outward * (gap + high / 2)
-        corners = [at + a * half * along + b * high / 2 * fold.outward for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))]
+        corners = [
+            at + a * half * along + b * high / 2 * fold.outward
+            for a, b in ((-1, -1), (1, -1), (1, 1), (-1, 1))
+        ]
         if high <= LEAST_NOTE or metal.contains(shapely.Polygon(corners)):
             return high * scale, at * scale
         high = max(high * 0.9, LEAST_NOTE)
 
 
 def _corners(path: ClosedPath) -> list[tuple[float, float, float]]:
-    return [(x, y, bulge) for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)]
+    return [
+        (x, y, bulge)
+        for (x, y), bulge in zip(path.points.tolist(), path.bulges.tolist(), strict=True)
+    ]
 
 
 _STYLE = (
-    ".cut{{fill:none;stroke:#000;stroke-width:{line}}}.fold{{stroke:#00f;stroke-width:{line};stroke-dasharray:{dash} {gap}}}"
-    ".later{{fill:none;stroke:#c00;stroke-width:{line};stroke-dasharray:{dot} {dot}}}.mark{{stroke:#080;stroke-width:{line}}}"
+    ".cut{{fill:none;stroke:#000;stroke-width:{line}}}.fold{{stroke:#00f;stroke-width:{line};stroke-dasharray:{dash} {gap}}}"  # noqa: E501
+    ".later{{fill:none;stroke:#c00;stroke-width:{line};stroke-dasharray:{dot} {dot}}}.mark{{stroke:#080;stroke-width:{line}}}"  # noqa: E501
     ".spot{{fill:#080}}"
 )
 
 
 def write_svg(blank: Blank, path: FilePath, *, inches: bool = False) -> None:
-    """Write the blank at 1 : 1: groups ``cut``, ``cut-later`` (when the part is bent), ``fold`` and ``mark``.
+    """Write the blank at 1 : 1: groups ``cut``, ``cut-later`` (when the part is bent), ``fold`` and
+    ``mark``.
 
     Args:
         blank: what is drawn.
@@ -237,21 +279,33 @@ def svg_text(blank: Blank, *, inches: bool = False) -> str:
     def line(kind: str, name: str, start: Array, end: Array) -> str:
         (x1, y1), (x2, y2) = (start * k).tolist(), (end * k).tolist()
         if kind == "spot":
-            return f'<circle class="spot" cx="{x1:.5f}" cy="{high - y1:.5f}" r="{k:.5f}"><title>{escape(name)}</title></circle>'
+            return f'<circle class="spot" cx="{x1:.5f}" cy="{high - y1:.5f}" r="{k:.5f}"><title>{escape(name)}</title></circle>'  # noqa: E501
         ends = f'x1="{x1:.5f}" y1="{high - y1:.5f}" x2="{x2:.5f}" y2="{high - y2:.5f}"'
         return f'<line class="{kind}" {ends}><title>{escape(name)}</title></line>'
 
-    cut = "".join(f'<path class="cut" d="{_path(path, high, k)}"/>' for path in (blank.outline, *blank.openings))
-    later = "".join(f'<path class="later" d="{_path(path, high, k)}"/>' for path in blank.openings_later)
+    cut = "".join(
+        f'<path class="cut" d="{_path(path, high, k)}"/>'
+        for path in (blank.outline, *blank.openings)
+    )
+    later = "".join(
+        f'<path class="later" d="{_path(path, high, k)}"/>' for path in blank.openings_later
+    )
     folds = "".join(line("fold", f"{f.name} {f.angle:g}°", f.start, f.end) for f in blank.folds)
-    marks = "".join(line("spot" if m.kind == "spot" else "mark", m.name, m.start, m.end) for m in blank.marks)
+    marks = "".join(
+        line("spot" if m.kind == "spot" else "mark", m.name, m.start, m.end) for m in blank.marks
+    )
     marks += "".join(line("mark", c.name, c.start, c.end) for c in blank.creases)
     style = _STYLE.format(
-        **{name: f"{size * k:.4g}" for name, size in (("line", 0.25), ("dash", 3.0), ("gap", 1.5), ("dot", 1.0))}
+        **{
+            name: f"{size * k:.4g}"
+            for name, size in (("line", 0.25), ("dash", 3.0), ("gap", 1.5), ("dot", 1.0))
+        }
     )
     return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.5f}{unit}" height="{high:.5f}{unit}" viewBox="0 0 {wide:.5f} {high:.5f}">'
-        f'<style>{style}</style><g id="cut">{cut}</g><g id="cut-later">{later}</g><g id="fold">{folds}</g><g id="mark">{marks}</g></svg>\n'
+        f'<svg xmlns="http://www.w3.org/2000/svg" width="{wide:.5f}{unit}" '
+        f'height="{high:.5f}{unit}" viewBox="0 0 {wide:.5f} {high:.5f}">'
+        f'<style>{style}</style><g id="cut">{cut}</g><g id="cut-later">{later}</g><g '
+        f'id="fold">{folds}</g><g id="mark">{marks}</g></svg>\n'
     )
 
 
@@ -266,5 +320,5 @@ def _path(path: ClosedPath, high: float, k: float) -> str:
         else:
             _, radius, _, sweep = arc
             # With y turned over a counter-clockwise arc runs the other way.
-            text += f"A{radius * k:.5f} {radius * k:.5f} 0 {int(abs(sweep) > math.pi)} {int(sweep < 0)} {x:.5f} {high - y:.5f}"
+            text += f"A{radius * k:.5f} {radius * k:.5f} 0 {int(abs(sweep) > math.pi)} {int(sweep < 0)} {x:.5f} {high - y:.5f}"  # noqa: E501
     return text + "Z"

@@ -1,4 +1,5 @@
-"""JSON Schemas of the files other programs read and write: jobs, works, brakes, plans (JSON Schema 2020-12)."""
+"""JSON Schemas of the files other programs read and write: jobs, works, brakes, plans (JSON Schema
+2020-12)."""
 
 from __future__ import annotations
 
@@ -22,11 +23,13 @@ if TYPE_CHECKING:
 DRAFT = "https://json-schema.org/draft/2020-12/schema"
 
 KEYWORDS = {"ge": "minimum", "le": "maximum", "gt": "exclusiveMinimum", "lt": "exclusiveMaximum"}
-"""Limits as the library leaves them where a value is read by a function of ours, and the keywords of the standard, which validators heed."""
+"""Limits as the library leaves them where a value is read by a function of ours, and the keywords
+of the standard, which validators heed."""
 
 
 def _standard(schema: Any, names: bool = False) -> Any:
-    """A schema with the standard's keywords; ``names`` where the keys are names of fields or of definitions."""
+    """A schema with the standard's keywords; ``names`` where the keys are names of fields or of
+    definitions."""
     if isinstance(schema, list):
         return [_standard(part) for part in schema]
     if not isinstance(schema, dict):
@@ -55,15 +58,20 @@ def schema_of(kind: str) -> dict[str, Any]:
         InputError: there is no such kind.
     """
     if kind == "plan":
-        # A plan is written, never read: its schema is a file of its own, held against every plan of the tests.
-        found: dict[str, Any] = json.loads((resources.files(__package__) / "plan.schema.json").read_text(encoding="utf-8"))
+        # A plan is written, never read: its schema is a file of its own, held against every plan of
+        # the tests.
+        found: dict[str, Any] = json.loads(
+            (resources.files(__package__) / "plan.schema.json").read_text(encoding="utf-8")
+        )
         return found
     if kind == "brake":
         made = BRAKE.json_schema(mode="validation")
     elif kind in ("job", "work"):
         made = (Job if kind == "job" else Work).model_json_schema(mode="validation")
     else:
-        raise InputError(tr("{kind!r} has no schema. Known: {known}.").format(kind=kind, known=", ".join(KINDS)))
+        raise InputError(
+            tr("{kind!r} has no schema. Known: {known}.").format(kind=kind, known=", ".join(KINDS))
+        )
     schema: dict[str, Any] = _standard(made)
     schema["$schema"] = DRAFT
     # A brake is one of several kinds; every other file is one thing.
@@ -88,7 +96,8 @@ class Subject:
         job: the part.
         blank: its flat.
         plan: its plan; None while there is none.
-        inches: lengths of a drawing are inches, not millimetres; None takes the job's, and mm for a shape.
+        inches: lengths of a drawing are inches, not millimetres; None takes the job's, and mm for a
+            shape.
         dxf: version of a DXF drawing.
     """
 

@@ -41,31 +41,37 @@ def _json(path: Path) -> Any:
         return read_json(path, LARGEST)
     except OSError as error:
         raise JobFileError(
-            tr("{path} could not be read: {value}.").format(path=shown(path), value=error.strerror or error)
+            tr("{path} could not be read: {value}.").format(
+                path=shown(path), value=error.strerror or error
+            )
         ) from None
     except InputError as error:
-        raise JobFileError(tr("{name} is damaged or not a job file: {error}.").format(name=name, error=cut(error))) from None
+        raise JobFileError(
+            tr("{name} is damaged or not a job file: {error}.").format(name=name, error=cut(error))
+        ) from None
 
 
 def _from_stdin() -> Any:
     try:
         return json_from(sys.stdin.buffer.read(LARGEST + 1), LARGEST)
     except InputError as error:
-        raise JobFileError(tr("Standard input is damaged or not a job file: {error}.").format(error=cut(error))) from None
+        raise JobFileError(
+            tr("Standard input is damaged or not a job file: {error}.").format(error=cut(error))
+        ) from None
 
 
 def _checked(data: Any, name: str) -> dict[str, Any]:
     if not isinstance(data, dict) or data.get("format") not in (FORMAT, WORK_FORMAT):
         raise JobFileError(
-            tr('{name} is not a job file of this program: it does not say "format": "{FORMAT}".').format(
-                name=name, FORMAT=FORMAT
-            )
+            tr(
+                '{name} is not a job file of this program: it does not say "format": "{FORMAT}".'
+            ).format(name=name, FORMAT=FORMAT)
         )
     if isinstance(data.get("version"), int) and data["version"] > VERSION:
         raise JobFileError(
-            tr("{name} was written by a newer version of this program (file version {data}).").format(
-                name=name, data=data["version"]
-            )
+            tr(
+                "{name} was written by a newer version of this program (file version {data})."
+            ).format(name=name, data=data["version"])
         )
     return data
 
@@ -78,8 +84,8 @@ def read_work(path: Path, on: OnBrake = as_it_is) -> Work:
         on: writes into a part what its brake's tools give its bends, as it is measured for a fit.
 
     Raises:
-        JobFileError: missing, unreadable, not JSON, foreign, from a newer program, a field that is wrong, or a fit that
-            cannot hold.
+        JobFileError: missing, unreadable, not JSON, foreign, from a newer program, a field that is
+            wrong, or a fit that cannot hold.
     """
     path = Path(path)
     if str(path) == "-":
@@ -107,7 +113,9 @@ def work_from(data: Any, name: str, on: OnBrake = as_it_is) -> Work:
     except FitError as error:
         raise JobFileError(f"{name}: {error}") from None
     except RecursionError:
-        raise JobFileError(tr("{name}: its design is nested far too deeply.").format(name=name)) from None
+        raise JobFileError(
+            tr("{name}: its design is nested far too deeply.").format(name=name)
+        ) from None
 
 
 def read_fitting(path: Path) -> DuctFitting:
@@ -117,7 +125,11 @@ def read_fitting(path: Path) -> DuctFitting:
         JobFileError: missing, unreadable, not JSON, or a size that is wrong.
     """
     standard = str(path) == "-"
-    name, data = (tr("standard input"), _from_stdin()) if standard else (cut(Path(path).name), _json(Path(path)))
+    name, data = (
+        (tr("standard input"), _from_stdin())
+        if standard
+        else (cut(Path(path).name), _json(Path(path)))
+    )
     try:
         return DuctFitting.model_validate(data)
     except ValidationError as error:
@@ -144,9 +156,15 @@ def read_job(path: Path, part: str | None = None, on: OnBrake = as_it_is) -> Job
     known = "; ".join(f"{i} {job.name}" for i, job in enumerate(work.parts, start=1))
     if part is None:
         raise JobFileError(
-            tr("{name} holds several parts: {known}. Say which with --part.").format(name=Path(path).name, known=known)
+            tr("{name} holds several parts: {known}. Say which with --part.").format(
+                name=Path(path).name, known=known
+            )
         )
-    raise JobFileError(tr("{name} has no part {part}. It has: {known}.").format(name=Path(path).name, part=part, known=known))
+    raise JobFileError(
+        tr("{name} has no part {part}. It has: {known}.").format(
+            name=Path(path).name, part=part, known=known
+        )
+    )
 
 
 def write_job(job: Job, path: Path) -> None:
@@ -213,7 +231,8 @@ class Match:
 
 
 def matches(code: str, files: Iterable[Path]) -> list[Match]:
-    """Parts of files that a code names, those that are unchanged first; what cannot be read is passed over."""
+    """Parts of files that a code names, those that are unchanged first; what cannot be read is
+    passed over."""
     found: list[Match] = []
     for path in dict.fromkeys(files):
         try:
@@ -233,5 +252,9 @@ def beside(files: Iterable[Path]) -> list[Path]:
     """Some files, then what else lies in their folders and may be a job."""
     known = list(files)
     folders = dict.fromkeys(path.parent for path in known)
-    others = [sorted(p for p in folder.iterdir() if p.suffix in ENDINGS)[:MOST] for folder in folders if folder.is_dir()]
+    others = [
+        sorted(p for p in folder.iterdir() if p.suffix in ENDINGS)[:MOST]
+        for folder in folders
+        if folder.is_dir()
+    ]
     return list(dict.fromkeys([*known, *(path for some in others for path in some)]))

@@ -1,4 +1,5 @@
-"""The folded part as a mesh: STL for whoever only wants its shape, glTF with a name for every panel and bend."""
+"""The folded part as a mesh: STL for whoever only wants its shape, glTF with a name for every panel
+and bend."""
 
 from __future__ import annotations
 
@@ -25,7 +26,8 @@ from ..units.length import INCH
 from .atomic import write_atomically
 
 FLAT = 1e-6
-"""mm; a bend that uses less metal is sharp: its wedge is drawn though it has no strip on the flat."""
+"""mm; a bend that uses less metal is sharp: its wedge is drawn though it has no strip on the
+flat."""
 
 ON_SEAM = 2e-4
 """mm; a corner nearer than this to a seam lies on it."""
@@ -43,7 +45,8 @@ END = 0.02
 """mm; so much farther than its ends say the two panels of a sharp bend may touch."""
 
 APART = 2e-3
-"""mm; metal that touches without hanging together is drawn so far apart, or readers of a file would join it."""
+"""mm; metal that touches without hanging together is drawn so far apart, or readers of a file would
+join it."""
 
 LEAST_LINE = 1e-3
 """mm; a sharp bend has no shorter pieces."""
@@ -58,8 +61,10 @@ class _Region:
 
     Attributes:
         name: of the panel or the bend.
-        polygon: where its metal lies, mm on the flat; of a sharp bend its place along the line and round it.
-        seams: straight lines it shares with the next region: a key, and a point and a direction of it.
+        polygon: where its metal lies, mm on the flat; of a sharp bend its place along the line and
+            round it.
+        seams: straight lines it shares with the next region: a key, and a point and a direction of
+            it.
         moved: gives the corners (n, 2) their places (n, 3) on the outside and on the inside face.
     """
 
@@ -70,12 +75,14 @@ class _Region:
 
 
 def folded_mesh(blank: Blank) -> Any:
-    """The finished part as one closed mesh, mm, holes and notches cut, the base as it lies on the flat."""
+    """The finished part as one closed mesh, mm, holes and notches cut, the base as it lies on the
+    flat."""
     return _closed(_regions(blank))
 
 
 def folded_meshes(blank: Blank) -> dict[str, Any]:
-    """Meshes of the finished part by name: every panel and every bend, mm, each closed in itself."""
+    """Meshes of the finished part by name: every panel and every bend, mm, each closed in
+    itself."""
     by_name: dict[str, list[_Region]] = {}
     for region in _regions(blank):
         by_name.setdefault(region.name, []).append(region)
@@ -85,7 +92,8 @@ def folded_meshes(blank: Blank) -> dict[str, Any]:
 def write_mesh(blank: Blank, path: Path, *, inches: bool = False) -> None:
     """Write the folded part; what kind of file goes by its ending, ``.stl`` or ``.glb``.
 
-    STL is in millimetres, as is usual, or in inches where that is asked for; glTF in metres with y up, as its standard has it.
+    STL is in millimetres, as is usual, or in inches where that is asked for; glTF in metres with y
+    up, as its standard has it.
 
     Args:
         blank: the part.
@@ -101,11 +109,18 @@ def write_mesh(blank: Blank, path: Path, *, inches: bool = False) -> None:
 
     if Path(path).suffix.lower() == ".glb":
         if inches:
-            raise InputError(tr("A glTF file is in metres, whatever the job is in; leave --inches away, or write an STL."))
+            raise InputError(
+                tr(
+                    "A glTF file is in metres, whatever the job is in; leave --inches away, or "
+                    "write an STL."
+                )
+            )
         turn = np.array([[1, 0, 0, 0], [0, 0, 1, 0], [0, -1, 0, 0], [0, 0, 0, 1]], float)
         scene = trimesh.Scene()
         for name, mesh in folded_meshes(blank).items():
-            scene.add_geometry(mesh.apply_transform(turn).apply_scale(0.001), node_name=name, geom_name=name)
+            scene.add_geometry(
+                mesh.apply_transform(turn).apply_scale(0.001), node_name=name, geom_name=name
+            )
         data: Any = scene.export(file_type="glb")  # type: ignore[no-untyped-call]
     else:
         mesh = folded_mesh(blank)
@@ -125,10 +140,19 @@ def _regions(blank: Blank) -> list[_Region]:
         along, half = _along(fold), fold.bend.allowance / 2
         for number, side, m in ((fold.parent, 0, -half), (fold.child, -1, half)):
             seams[number].append(((i, side), fold.start + m * fold.outward, along))
-        found += _bend(blank, i, fold, between, [shapely.intersection(panels[k], metal) for k in (fold.parent, fold.child)])
+        found += _bend(
+            blank,
+            i,
+            fold,
+            between,
+            [shapely.intersection(panels[k], metal) for k in (fold.parent, fold.child)],
+        )
     for i, (panel, shape) in enumerate(zip(blank.panels, panels, strict=True)):
         moved = _flat(blank.stood[i], blank.thickness)
-        found += [_Region(panel.name, piece, tuple(seams[i]), moved) for piece in _pieces(shapely.intersection(shape, metal))]
+        found += [
+            _Region(panel.name, piece, tuple(seams[i]), moved)
+            for piece in _pieces(shapely.intersection(shape, metal))
+        ]
     return found
 
 
@@ -140,14 +164,17 @@ def _flat(pose: Pose, t: float) -> Callable[[Array], tuple[Array, Array]]:
     return moved
 
 
-def _bend(blank: Blank, i: int, fold: Fold, between: shapely.Geometry, beside: Sequence[shapely.Geometry]) -> list[_Region]:
+def _bend(
+    blank: Blank, i: int, fold: Fold, between: shapely.Geometry, beside: Sequence[shapely.Geometry]
+) -> list[_Region]:
     """The chords of one bend."""
     along, out, half = _along(fold), fold.outward, fold.bend.allowance / 2
     turn = math.radians(abs(fold.angle))
     radius, t = arc_radius(fold.bend, abs(fold.angle)), blank.thickness
     chords = max(2, math.ceil(turn / 2 / math.acos(1 - min(CHAIN / (radius + t), 1.0))))
     sharp = half < FLAT
-    # A sharp bend has no width on the flat: it is drawn one millimetre wide and told as a part of its angle.
+    # A sharp bend has no width on the flat: it is drawn one millimetre wide and told as a part of
+    # its angle.
     start, width = (-0.5, 1.0) if sharp else (-half, 2 * half)
     pose = blank.stood[fold.parent]
 
@@ -165,31 +192,50 @@ def _bend(blank: Blank, i: int, fold: Fold, between: shapely.Geometry, beside: S
 
     if sharp:
         shared = shapely.intersection(*(_spans(shape, fold) for shape in beside))
-        spans = [np.array(part.coords)[:, 0] for part in shapely.get_parts(shared) if part.length > LEAST_LINE]
+        spans = [
+            np.array(part.coords)[:, 0]
+            for part in shapely.get_parts(shared)
+            if part.length > LEAST_LINE
+        ]
         strip = shapely.union_all(
             [
-                shapely.Polygon([fold.start + x * along + m * out for x, m in ((a, -0.5), (b, -0.5), (b, 0.5), (a, 0.5))])
+                shapely.Polygon(
+                    [
+                        fold.start + x * along + m * out
+                        for x, m in ((a, -0.5), (b, -0.5), (b, 0.5), (a, 0.5))
+                    ]
+                )
                 for a, b in ((span.min(), span.max()) for span in spans)
             ]
         )
     else:
         far = fold.bend.allowance
         a, b = fold.start - far * along, fold.end + far * along
-        strip = shapely.intersection(shapely.Polygon([a - half * out, b - half * out, b + half * out, a + half * out]), between)
+        strip = shapely.intersection(
+            shapely.Polygon([a - half * out, b - half * out, b + half * out, a + half * out]),
+            between,
+        )
     found = []
     low, high = -1e6 * along, 1e6 * along
     for k in range(chords):
         m0, m1 = start + width * k / chords, start + width * (k + 1) / chords
-        band = shapely.Polygon([fold.start + e + m * out for e, m in ((low, m0), (high, m0), (high, m1), (low, m1))])
-        seams = tuple(
-            ((i, 0 if c == 0 else -1 if c == chords else c), fold.start + m * out, along) for c, m in ((k, m0), (k + 1, m1))
+        band = shapely.Polygon(
+            [fold.start + e + m * out for e, m in ((low, m0), (high, m0), (high, m1), (low, m1))]
         )
-        found += [_Region(f"{fold.name} bend", piece, seams, moved) for piece in _pieces(shapely.intersection(strip, band))]
+        seams = tuple(
+            ((i, 0 if c == 0 else -1 if c == chords else c), fold.start + m * out, along)
+            for c, m in ((k, m0), (k + 1, m1))
+        )
+        found += [
+            _Region(f"{fold.name} bend", piece, seams, moved)
+            for piece in _pieces(shapely.intersection(strip, band))
+        ]
     return found
 
 
 def _spans(shape: shapely.Geometry, fold: Fold) -> shapely.Geometry:
-    """Where a panel's metal has an edge on a fold's line, as lines along an axis: mm from the fold's start."""
+    """Where a panel's metal has an edge on a fold's line, as lines along an axis: mm from the
+    fold's start."""
     along = _along(fold)
     found = []
     for piece in _pieces(shape):
@@ -220,17 +266,24 @@ def _pieces(shape: shapely.Geometry) -> list[shapely.Polygon]:
 
 
 def _closed(regions: Sequence[_Region]) -> Any:
-    """One mesh of regions that hang together at their seams, closed by the sides along every other edge."""
+    """One mesh of regions that hang together at their seams, closed by the sides along every other
+    edge."""
     import trimesh
 
-    rings = [[np.array(r.coords)[:-1] for r in (region.polygon.exterior, *region.polygon.interiors)] for region in regions]
+    rings = [
+        [np.array(r.coords)[:-1] for r in (region.polygon.exterior, *region.polygon.interiors)]
+        for region in regions
+    ]
     marks: dict[Hashable, list[float]] = {}
     for region, own in zip(regions, rings, strict=True):
         for key, point, along in region.seams:
             for ring in own:
-                marks.setdefault(key, []).extend(((ring - point) @ along)[_on(ring, point, along)].tolist())
+                marks.setdefault(key, []).extend(
+                    ((ring - point) @ along)[_on(ring, point, along)].tolist()
+                )
     marks = {key: _told_apart(values) for key, values in marks.items()}
-    # Corners of all regions, then places on seams: what lies on a seam is one corner with what the next region has there.
+    # Corners of all regions, then places on seams: what lies on a seam is one corner with what the
+    # next region has there.
     known: dict[Hashable, int] = {}
     joined: list[tuple[int, int]] = []
     outside: dict[int, Array] = {}
@@ -238,9 +291,14 @@ def _closed(regions: Sequence[_Region]) -> Any:
     cornered: list[tuple[int, int, int]] = []
     for number, (region, own) in enumerate(zip(regions, rings, strict=True)):
         shell, *within = [_with_marks(ring, region, marks) for ring in own]
-        pieces = shapely.get_parts(shapely.constrained_delaunay_triangles(shapely.Polygon(shell, within)))
+        pieces = shapely.get_parts(
+            shapely.constrained_delaunay_triangles(shapely.Polygon(shell, within))
+        )
         triangles = np.array([np.array(piece.exterior.coords)[:3] for piece in pieces])
-        (ax, ay), (bx, by) = (triangles[:, 1] - triangles[:, 0]).T, (triangles[:, 2] - triangles[:, 0]).T
+        (ax, ay), (bx, by) = (
+            (triangles[:, 1] - triangles[:, 0]).T,
+            (triangles[:, 2] - triangles[:, 0]).T,
+        )
         clockwise = ax * by - ay * bx < 0
         triangles[clockwise] = triangles[clockwise][:, ::-1]
         points = triangles.reshape(-1, 2)
@@ -250,12 +308,19 @@ def _closed(regions: Sequence[_Region]) -> Any:
             if key not in known:
                 known[key] = len(known)
                 outside[known[key]], inside[known[key]] = low, high
-                joined += [(known[key], known.setdefault(place, len(known))) for place in _places(region, point, marks)]
+                joined += [
+                    (known[key], known.setdefault(place, len(known)))
+                    for place in _places(region, point, marks)
+                ]
             made.append(known[key])
         cornered += list(zip(made[::3], made[1::3], made[2::3], strict=True))
     same = _groups(joined, len(known))
     lowest = {int(same[k]): k for k in reversed(outside)}
-    faces = [face for a, b, c in cornered if len(set(face := (int(same[a]), int(same[b]), int(same[c])))) == 3]
+    faces = [
+        face
+        for a, b, c in cornered
+        if len(set(face := (int(same[a]), int(same[b]), int(same[c])))) == 3
+    ]
     places, faces = _parted(faces)
     count = len(places)
     edges = {edge for a, b, c in faces for edge in ((a, b), (b, c), (c, a))}
@@ -274,7 +339,8 @@ def _closed(regions: Sequence[_Region]) -> Any:
 
 
 def _told_apart_in_space(corners: Array, faces: NDArray[np.int64]) -> Array:
-    """The corners, those that lie in one place but belong to other metal drawn a little into their own."""
+    """The corners, those that lie in one place but belong to other metal drawn a little into their
+    own."""
     used = np.unique(faces)
     pairs = KDTree(corners[used]).query_pairs(APART / 2, output_type="ndarray")
     if not len(pairs):
@@ -294,32 +360,40 @@ def _told_apart_in_space(corners: Array, faces: NDArray[np.int64]) -> Array:
 
 
 def _contracted(corners: Array, faces: NDArray[np.int64]) -> NDArray[np.int64]:
-    """The faces with corners that an edge of no length joins as one: the inside of a sharp bend is a line."""
+    """The faces with corners that an edge of no length joins as one: the inside of a sharp bend is
+    a line."""
     edges = faces[:, [0, 1, 1, 2, 2, 0]].reshape(-1, 2)
     short = edges[np.linalg.norm(corners[edges[:, 0]] - corners[edges[:, 1]], axis=1) < SAME]
     same = _groups(short, len(corners))
     lowest = np.full(same.max() + 1, len(corners))
     np.minimum.at(lowest, same, np.arange(len(corners)))
     faces = lowest[same][faces]
-    kept: NDArray[np.int64] = faces[(faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])]
+    kept: NDArray[np.int64] = faces[
+        (faces[:, 0] != faces[:, 1]) & (faces[:, 1] != faces[:, 2]) & (faces[:, 2] != faces[:, 0])
+    ]
     return kept
 
 
 def _parted(faces: Sequence[tuple[int, int, int]]) -> tuple[list[int], list[tuple[int, int, int]]]:
-    """Faces with a corner of its own for every fan of them that hangs together by edges: metal that meets in one point does not hold.
+    """Faces with a corner of its own for every fan of them that hangs together by edges: metal that
+    meets in one point does not hold.
 
     Returns:
         which corner each new one stands for, and the faces by the new ones.
     """
     beside = {
-        edge: (n, k) for n, face in enumerate(faces) for k, edge in enumerate(zip(face, (*face[1:], face[0]), strict=True))
+        edge: (n, k)
+        for n, face in enumerate(faces)
+        for k, edge in enumerate(zip(face, (*face[1:], face[0]), strict=True))
     }
     joined = []
     for (a, b), (n, k) in beside.items():
         if (b, a) in beside:
             m, i = beside[b, a]
             joined += [(3 * n + k, 3 * m + (i + 1) % 3), (3 * n + (k + 1) % 3, 3 * m + i)]
-    _, first, own = np.unique(_groups(joined, 3 * len(faces)), return_index=True, return_inverse=True)
+    _, first, own = np.unique(
+        _groups(joined, 3 * len(faces)), return_index=True, return_inverse=True
+    )
     corners = [corner for face in faces for corner in face]
     numbered = own.reshape(-1, 3).tolist()
     return [corners[k] for k in first.tolist()], [(a, b, c) for a, b, c in numbered]
@@ -328,7 +402,9 @@ def _parted(faces: Sequence[tuple[int, int, int]]) -> tuple[list[int], list[tupl
 def _groups(pairs: Sequence[tuple[int, int]] | NDArray[np.int64], count: int) -> NDArray[np.int64]:
     """The number of the group each of ``count`` things belongs to, pairs being of one group."""
     ends = np.array(pairs, dtype=int).reshape(-1, 2).T
-    groups: NDArray[np.int64] = connected_components(coo_array((np.ones(ends.shape[1]), ends), (count, count)))[1]
+    groups: NDArray[np.int64] = connected_components(
+        coo_array((np.ones(ends.shape[1]), ends), (count, count))
+    )[1]
     return groups
 
 

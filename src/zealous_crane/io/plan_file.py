@@ -84,7 +84,10 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
             }
             for n in blank.notches
         ],
-        "reliefs": [{"name": r.name, "shape": r.shape, "size": r.size, "centre": _list(r.centre)} for r in blank.reliefs],
+        "reliefs": [
+            {"name": r.name, "shape": r.shape, "size": r.size, "centre": _list(r.centre)}
+            for r in blank.reliefs
+        ],
         "holes": [
             {
                 "name": h.name,
@@ -96,20 +99,40 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
             }
             for h in blank.holes
         ],
-        "creases": [{"name": c.name, "start": _list(c.start), "end": _list(c.end), "angle": c.angle} for c in blank.creases],
-        "marks": [{"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind} for m in blank.marks],
-        "sums": [{"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule} for s in blank.sums],
-        "settings": [{"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face} for s in marking.scribe],
+        "creases": [
+            {"name": c.name, "start": _list(c.start), "end": _list(c.end), "angle": c.angle}
+            for c in blank.creases
+        ],
+        "marks": [
+            {"name": m.name, "start": _list(m.start), "end": _list(m.end), "kind": m.kind}
+            for m in blank.marks
+        ],
+        "sums": [
+            {"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule}
+            for s in blank.sums
+        ],
+        "settings": [
+            {"setting": s.setting, "for": s.kind, "from": list(s.edges), "face": s.face}
+            for s in marking.scribe
+        ],
         "half_marks": [
             {"setting": h.setting, "expected": h.expected, "says": h.says(job.units)}
             for h in half_marks(blank, job, [s.setting for s in marking.scribe])
         ],
         "datum": job.strike_from,
-        "corners": [recipe.record() | {"says": recipe.says(job.units, Striking.of(job))} for recipe in marking.corners],
-        "edge_notches": [recipe.record() | {"says": recipe.says(job.units, Striking.of(job))} for recipe in marking.edges],
+        "corners": [
+            recipe.record() | {"says": recipe.says(job.units, Striking.of(job))}
+            for recipe in marking.corners
+        ],
+        "edge_notches": [
+            recipe.record() | {"says": recipe.says(job.units, Striking.of(job))}
+            for recipe in marking.edges
+        ],
         "holes_by_tool": [
             {"size": list(group.size), "kind": group.kind, "holes": list(group.names)}
-            for group in hole_groups([hole for hole in blank.holes if hole.kind not in ("relief", "fold slot")])
+            for group in hole_groups(
+                [hole for hole in blank.holes if hole.kind not in ("relief", "fold slot")]
+            )
         ],
         "rows": [
             {
@@ -132,7 +155,8 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
             for row in blank.rows
         ],
         "points": [
-            {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind} for p in marking.points
+            {"what": p.what, "along": p.along, "across": p.across, "size": p.size, "kind": p.kind}
+            for p in marking.points
         ],
         "doubts": list(blank.doubts),
     }
@@ -152,11 +176,17 @@ def _obstacle(obstacle: Obstacle) -> dict[str, Any]:
 
 
 def _contact(contact: Contact | None) -> dict[str, Any] | None:
-    return None if contact is None else {"angle": round(contact.angle, 9), **_obstacle(contact.obstacle)}
+    return (
+        None
+        if contact is None
+        else {"angle": round(contact.angle, 9), **_obstacle(contact.obstacle)}
+    )
 
 
 def stroke_record(
-    stroke: Stroke, sections: Sequence[tuple[float, float]], under: Sequence[tuple[float, float]] = ()
+    stroke: Stroke,
+    sections: Sequence[tuple[float, float]],
+    under: Sequence[tuple[float, float]] = (),
 ) -> dict[str, Any]:
     """Where part and tools stand in one stroke: what another program needs to look at it again."""
     setting = stroke.setting
@@ -191,7 +221,10 @@ def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
         "state": stroke.state.value,
         "says": stroke.sentence(),
         **stroke_record(v.stroke, stroke.sections, stroke.die_sections),
-        "set_up": _rounded(record(set_up_of(plan, stroke)) | {"first_stop": first_stop(stroke, set_up_of(plan, stroke))}),
+        "set_up": _rounded(
+            record(set_up_of(plan, stroke))
+            | {"first_stop": first_stop(stroke, set_up_of(plan, stroke))}
+        ),
         "angles_after": list(v.stroke.setting.after(v.stands)),
         "target": v.target,
         "springback": {"angle": v.springback.angle, "why": v.springback.why},
@@ -242,8 +275,12 @@ def _rounded(value: Any) -> Any:
 def _setup(setup: ToolSetup) -> dict[str, Any]:
     return {
         "tooling": setup.tooling.says,
-        "blocks": [{"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.blocks],
-        "die_blocks": [{"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.die_blocks],
+        "blocks": [
+            {"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.blocks
+        ],
+        "die_blocks": [
+            {"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.die_blocks
+        ],
         "offsets": [round(offset, 6) for offset in setup.offsets],
         "setback": setup.setback,
         "station": setup.station,
@@ -270,7 +307,10 @@ def plan_record(plan: Plan) -> dict[str, Any]:
         "strokes": [_stroke(plan, stroke) for stroke in plan.strokes],
         "stuck": None if plan.stuck is None else _stuck(plan.stuck),
         "setups": [_setup(setup) for setup in plan.setups],
-        "hand": [{"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by} for h in plan.hand],
+        "hand": [
+            {"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by}
+            for h in plan.hand
+        ],
     }
 
 

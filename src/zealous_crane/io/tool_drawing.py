@@ -1,4 +1,5 @@
-"""A tool's outline from a drawing: the section of a punch or die as one closed line in a DXF file."""
+"""A tool's outline from a drawing: the section of a punch or die as one closed line in a DXF
+file."""
 
 from __future__ import annotations
 
@@ -18,8 +19,9 @@ LEVEL = 0.05
 def read_outline(path: Path, *, die: bool) -> tuple[tuple[float, float], ...]:
     """The outline of a tool: x of the drawing across the brake, y up.
 
-    A punch is moved so that its tip, the lowest point, stands at (0, 0); a die so that its top is at height 0 with the middle of
-    its V over y = 0. Arcs become chords of 7.5° that do not leave the arc by more than a hair.
+    A punch is moved so that its tip, the lowest point, stands at (0, 0); a die so that its top is
+    at height 0 with the middle of its V over y = 0. Arcs become chords of 7.5° that do not leave
+    the arc by more than a hair.
 
     Raises:
         DrawingError: not a drawing, no closed outline, or a die without a V.
@@ -32,11 +34,19 @@ def read_outline(path: Path, *, die: bool) -> tuple[tuple[float, float], ...]:
         level = np.sort(ring[ring[:, 1] > top - LEVEL][:, 0])
         gaps = np.diff(level)
         if len(gaps) == 0 or gaps.max() < LEVEL:
-            raise DrawingError(tr("{name}: the top of the die shows no V between two shoulders.").format(name=path.name))
+            raise DrawingError(
+                tr("{name}: the top of the die shows no V between two shoulders.").format(
+                    name=path.name
+                )
+            )
         # The V is the widest stretch between two level corners that dips below them.
         dips = [i for i in range(len(gaps)) if _dips(ring, level[i], level[i + 1], top)]
         if not dips:
-            raise DrawingError(tr("{name}: the top of the die shows no V between two shoulders.").format(name=path.name))
+            raise DrawingError(
+                tr("{name}: the top of the die shows no V between two shoulders.").format(
+                    name=path.name
+                )
+            )
         i = max(dips, key=lambda k: float(gaps[k]))
         middle = (level[i] + level[i + 1]) / 2
         moved = ring - np.array([middle, top])

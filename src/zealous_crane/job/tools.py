@@ -1,4 +1,5 @@
-"""Small tools of the bench a part is laid out and finished at: what hangs on the wall, how far a scribe is set, what cuts a notch."""
+"""Small tools of the bench a part is laid out and finished at: what hangs on the wall, how far a
+scribe is set, what cuts a notch."""
 
 import math
 from collections.abc import Mapping
@@ -29,8 +30,10 @@ class SmallTools(InputModel):
     Attributes:
         punches: hand punches on the wall, by diameter; none named stands for the usual set.
         drills: drills above these; none named stands for one every sixteenth, or millimetre.
-        scribe_reach: to which a scribe is set; beyond it wanders, and rule and straight-edge are used.
-        seamers: how deep the jaws of the hand seamers and folders reach; none named means there is none.
+        scribe_reach: to which a scribe is set; beyond it wanders, and rule and straight-edge are
+            used.
+        seamers: how deep the jaws of the hand seamers and folders reach; none named means there is
+            none.
         snips: thickest mild steel the snips cut; other metals by their strength.
         notcher: longest side of a corner the notcher cuts out; none where there is no notcher.
         notcher_rated: thickest mild steel the notcher is rated for.
@@ -40,12 +43,22 @@ class SmallTools(InputModel):
     What stands here before a shop says its own is common practice, no source.
     """
 
-    punches: Rounds = Field(default=(), json_schema_extra={"empty": "the usual set; or sizes with semicolons"})
-    drills: Rounds = Field(default=(), json_schema_extra={"empty": "one every sixteenth or millimetre"})
+    punches: Rounds = Field(
+        default=(), json_schema_extra={"empty": "the usual set; or sizes with semicolons"}
+    )
+    drills: Rounds = Field(
+        default=(), json_schema_extra={"empty": "one every sixteenth or millimetre"}
+    )
     scribe_reach: PositiveLength = 6 * INCH
-    seamers: Annotated[tuple[PositiveLength, ...], Field(max_length=12)] = (0.5 * INCH, 1 * INCH, 3 * INCH)
+    seamers: Annotated[tuple[PositiveLength, ...], Field(max_length=12)] = (
+        0.5 * INCH,
+        1 * INCH,
+        3 * INCH,
+    )
     snips: SteelRating = Field(default=1.25, title="Snips cut mild steel to")
-    notcher: PositiveLength | None = Field(default=None, title="Notcher cuts up to", json_schema_extra={"empty": "no notcher"})
+    notcher: PositiveLength | None = Field(
+        default=None, title="Notcher cuts up to", json_schema_extra={"empty": "no notcher"}
+    )
     notcher_rated: SteelRating = Field(default=1.6, title="Notcher is rated for")
     kerf: LengthOrZero = Field(default=INCH / 8, title="Kerf of saw or nibbler")
     vise: LengthOrZero = Field(default=200.0, title="Bars in the vise")
@@ -62,14 +75,22 @@ class SmallTools(InputModel):
         return own if own is not None else _drilled(size, units, up=True)
 
     def last_round(self, size: float, units: Units) -> float:
-        """A diameter or side rounded down to a punch, above these to a drill, mm; 0 where even the smallest is too large."""
+        """A diameter or side rounded down to a punch, above these to a drill, mm; 0 where even the
+        smallest is too large."""
         tools = self._tools(units)
         found = max((tool for tool in tools if tool <= size + 1e-7), default=0.0)
-        return found if self.drills or found < tools[-1] else max(found, _drilled(size, units, up=False))
+        return (
+            found
+            if self.drills or found < tools[-1]
+            else max(found, _drilled(size, units, up=False))
+        )
 
     def has(self, size: float, units: Units) -> bool:
-        """True where a round tool of this diameter (mm) hangs on the wall, or no one has said what does."""
-        return not (self.punches or self.drills) or any(abs(tool - size) < 0.02 for tool in self._tools(units))
+        """True where a round tool of this diameter (mm) hangs on the wall, or no one has said what
+        does."""
+        return not (self.punches or self.drills) or any(
+            abs(tool - size) < 0.02 for tool in self._tools(units)
+        )
 
     def punched(self, size: float, units: Units) -> bool:
         """True where a hole of this diameter (mm) is punched by hand and not drilled."""
@@ -81,10 +102,14 @@ class SmallTools(InputModel):
         if self.drills:
             return tr("Punches and drills on the wall: {sizes}.").format(sizes=shown)
         step = show_length(DRILLS_INCH * INCH if units.is_inch else DRILLS_MM, units, pretty=True)
-        return tr("Punches on the wall: {sizes}; above them a drill every {step}.").format(sizes=shown, step=step)
+        return tr("Punches on the wall: {sizes}; above them a drill every {step}.").format(
+            sizes=shown, step=step
+        )
 
     def _punches(self, units: Units) -> tuple[Length, ...]:
-        return self.punches or (tuple(INCH * p for p in PUNCHES_INCH) if units.is_inch else PUNCHES_MM)
+        return self.punches or (
+            tuple(INCH * p for p in PUNCHES_INCH) if units.is_inch else PUNCHES_MM
+        )
 
     def _tools(self, units: Units) -> tuple[Length, ...]:
         return tuple(sorted({*self._punches(units), *self.drills}))
@@ -110,11 +135,16 @@ class SmallTools(InputModel):
 
 def _drilled(size: float, units: Units, *, up: bool) -> float:
     unit, step = (INCH, DRILLS_INCH) if units.is_inch else (1.0, DRILLS_MM)
-    return unit * (math.ceil(size / unit / step - 1e-9) if up else math.floor(size / unit / step + 1e-9)) * step
+    return (
+        unit
+        * (math.ceil(size / unit / step - 1e-9) if up else math.floor(size / unit / step + 1e-9))
+        * step
+    )
 
 
 ToolChoice = Literal["punch", "hung", "die", "angle", "place"]
-"""What there is to choose about a set-up: the punch, which way round it hangs, the die; the leaf's angle, where on the bed."""
+"""What there is to choose about a set-up: the punch, which way round it hangs, the die; the leaf's
+angle, where on the bed."""
 
 Name = Annotated[str, Field(max_length=200), ONE_LINE]
 
@@ -161,11 +191,16 @@ class ToolWishes(InputModel):
         """What a bend is to be set up with, by choice."""
         return {**self.every, **self.at.get(fold, {})}
 
-    def choosing(self, brake: str, choice: ToolChoice, value: str | None, fold: str | None = None) -> "ToolWishes":
-        """The wishes with one more choice on a brake, of every bend or of one; None leaves it to the program."""
+    def choosing(
+        self, brake: str, choice: ToolChoice, value: str | None, fold: str | None = None
+    ) -> "ToolWishes":
+        """The wishes with one more choice on a brake, of every bend or of one; None leaves it to
+        the program."""
         mine = self.of(brake)
         before = mine.every if fold is None else mine.at.get(fold, {})
-        after = {k: v for k, v in before.items() if k != choice} | ({} if value is None else {choice: value})
+        after = {k: v for k, v in before.items() if k != choice} | (
+            {} if value is None else {choice: value}
+        )
         if fold is None:
             return mine.model_copy(update={"brake": brake, "every": after})
         at = {k: v for k, v in mine.at.items() if k != fold} | ({fold: after} if after else {})

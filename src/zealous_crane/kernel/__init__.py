@@ -1,1 +1,2 @@
-"""Exact contact of convex solids and outlines: first touch, distance, free intervals. Knows no machine."""
+"""Exact contact of convex solids and outlines: first touch, distance, free intervals. Knows no
+machine."""

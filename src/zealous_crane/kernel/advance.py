@@ -1,9 +1,10 @@
 """First contact of outlines that turn with one that shifts as they do.
 
-A corner and a side are followed together. Between two angles a corner's distance to a side's line, and its place along it, stay
-close to the straight line between their values at both: no farther off than the arc it runs on leaves its chord, and than the
-shift changes there. A pair that cannot meet within that is done with; the others are looked at over shorter and shorter turns
-until the difference no longer matters. Nothing slips through: what is reported is never late.
+A corner and a side are followed together. Between two angles a corner's distance to a side's line,
+and its place along it, stay close to the straight line between their values at both: no farther off
+than the arc it runs on leaves its chord, and than the shift changes there. A pair that cannot meet
+within that is done with; the others are looked at over shorter and shorter turns until the
+difference no longer matters. Nothing slips through: what is reported is never late.
 """
 
 from __future__ import annotations
@@ -25,7 +26,8 @@ from .native import exact
 Indices = NDArray[np.intp]
 
 SETTLED = 5e-4
-"""mm; a difference smaller than this no longer matters. Less than tools are drawn in by, or what lies along a tool would meet it."""
+"""mm; a difference smaller than this no longer matters. Less than tools are drawn in by, or what
+lies along a tool would meet it."""
 
 WIDEST = math.radians(2.5)
 """Radians; how far a turn is looked at in one go at first."""
@@ -39,7 +41,8 @@ class Shift(Protocol):
 
     @property
     def terms(self) -> tuple[float, float, float, float, float]:
-        """The same as numbers (a, b, ρ, d, h): a·tan(φ/2) + b·tan φ + (clip(ρ − a/tan φ − d, 0, ρ) − h)(1/cos φ − 1)."""
+        """The same as numbers (a, b, ρ, d, h): a·tan(φ/2) + b·tan φ + (clip(ρ − a/tan φ − d, 0, ρ)
+        − h)(1/cos φ − 1)."""
 
     def rise(self, half: Array) -> Array:
         """(k,) mm it stands higher at angles (k,), radians; it never falls as they grow."""
@@ -67,8 +70,9 @@ class TurningOutlines:
         outlines: at angle 0, counter-clockwise, mm.
         pole: (n, 2) float, mm, what each corner turns about.
         sense: (n,) float, 1 for clockwise and −1 the other way.
-        offset: (n,) float, mm: how far the pole lies behind the one the shift is seen from. A second line of one stroke
-            wanders with the side it hangs on, by offset · (cos φ − 1, sin φ).
+        offset: (n,) float, mm: how far the pole lies behind the one the shift is seen from. A
+            second line of one stroke wanders with the side it hangs on, by offset · (cos φ − 1, sin
+            φ).
     """
 
     outlines: Outlines
@@ -126,7 +130,8 @@ class _Look:
     shift: Shift
 
     def near(self, pairs: _Pairs, angles: Array) -> tuple[NDArray[np.bool_], Array]:
-        """(k, p) pairs that may meet between each two of angles (k + 1,), radians; (k, p) mm by how much that is uncertain."""
+        """(k, p) pairs that may meet between each two of angles (k + 1,), radians; (k, p) mm by how
+        much that is uncertain."""
         moving, resting = self.moving, self.resting
         rise = self.shift.rise(angles)
         height = rise[:, None]
@@ -144,10 +149,18 @@ class _Look:
             away_y, away_z = np.where(back, -away_y, away_y), np.where(back, -away_z, away_z)
         # Outwards of a counter-clockwise outline is to the right of its sides.
         off, along = away_y * uz - away_z * uy, away_y * uy + away_z * uz
-        arm = np.where(back[:, None], resting.corners[pairs.j], moving.outlines.corners[pairs.i]) - moving.pole[pairs.i]
-        radius = np.hypot(arm[:, 0], arm[:, 1]) + np.where(back, abs(rise).max(), 0.0) + np.abs(moving.offset[pairs.i])
+        arm = (
+            np.where(back[:, None], resting.corners[pairs.j], moving.outlines.corners[pairs.i])
+            - moving.pole[pairs.i]
+        )
+        radius = (
+            np.hypot(arm[:, 0], arm[:, 1])
+            + np.where(back, abs(rise).max(), 0.0)
+            + np.abs(moving.offset[pairs.i])
+        )
         step = np.diff(angles)[:, None]
-        # An arc leaves its chord by at most r·h²/8; what grows steadily leaves it by at most what it grows.
+        # An arc leaves its chord by at most r·h²/8; what grows steadily leaves it by at most what
+        # it grows.
         unsure = radius * step**2 / 8 + np.abs(np.diff(rise))[:, None] * (1 + step)
         low, high = np.minimum(off[:-1], off[1:]), np.maximum(off[:-1], off[1:])
         first, last = np.minimum(along[:-1], along[1:]), np.maximum(along[:-1], along[1:])
@@ -156,24 +169,32 @@ class _Look:
 
 
 def first_advances(
-    outlines: Sequence[Array], turns: Sequence[OutlineTurn], resting: Outlines, shift: Shift, begin: float, limit: float
+    outlines: Sequence[Array],
+    turns: Sequence[OutlineTurn],
+    resting: Outlines,
+    shift: Shift,
+    begin: float,
+    limit: float,
 ) -> list[Touch | None]:
     """First contact of each outline with a resting one, between two angles.
 
     Args:
-        outlines: (n_i, 2) mm each, at angle 0, counter-clockwise; none may overlap the resting one at ``begin``.
+        outlines: (n_i, 2) mm each, at angle 0, counter-clockwise; none may overlap the resting one
+            at ``begin``.
         turns: how each turns.
         resting: one outline that rises.
         shift: by how much.
         begin, limit: radians.
 
     Returns:
-        a touch for each, its ``index`` a side or corner of the resting outlines; None where there is none. Never late, and
-        early by at most what ``SETTLED`` takes to cross.
+        a touch for each, its ``index`` a side or corner of the resting outlines; None where there
+        is none. Never late, and early by at most what ``SETTLED`` takes to cross.
     """
     if exact is not None:
         each = np.array([(*turn.pole, turn.sense, turn.offset) for turn in turns], dtype=float)
-        met = exact.advances(list(outlines), each, resting.corners, shift.terms, begin, limit, SETTLED, WIDEST, PARTS)
+        met = exact.advances(
+            list(outlines), each, resting.corners, shift.terms, begin, limit, SETTLED, WIDEST, PARTS
+        )
         return [None if touch is None else Touch(*touch) for touch in met]
     moving = TurningOutlines.of(outlines, turns)
     look = _Look(moving, resting, shift)
@@ -184,13 +205,16 @@ def first_advances(
     near, pairs = near[:, alive], every.of(alive)
     owner = np.searchsorted(moving.outlines.first, pairs.i, side="right") - 1
     return [
-        _first(look, pairs.of(owner == k), near[:, owner == k], angles) if (owner == k).any() else None
+        _first(look, pairs.of(owner == k), near[:, owner == k], angles)
+        if (owner == k).any()
+        else None
         for k in range(len(moving.outlines))
     ]
 
 
 def _at_reach(moving: TurningOutlines, resting: Outlines, rise: float) -> _Pairs:
-    """The pairs whose distances from the pole let them meet at some angle, the resting outline standing up to ``rise`` mm off."""
+    """The pairs whose distances from the pole let them meet at some angle, the resting outline
+    standing up to ``rise`` mm off."""
     corners, ends, pole = moving.outlines.corners, moving.outlines.ends, moving.pole
     slack = (rise + 2 * np.abs(moving.offset) + SETTLED)[:, None]
     radius = np.hypot(*(corners - pole).T)[:, None]
@@ -205,17 +229,22 @@ def _at_reach(moving: TurningOutlines, resting: Outlines, rise: float) -> _Pairs
     back = (apart >= near - slack) & (apart <= far + slack)
     i, j = np.nonzero(ahead)
     k, at = np.nonzero(back)
-    return _Pairs(np.concatenate([i, k]), np.concatenate([j, at]), np.repeat([False, True], [len(i), len(k)]))
+    return _Pairs(
+        np.concatenate([i, k]), np.concatenate([j, at]), np.repeat([False, True], [len(i), len(k)])
+    )
 
 
 def _first(look: _Look, pairs: _Pairs, near: NDArray[np.bool_], angles: Array) -> Touch | None:
-    """The earliest contact of some pairs, each of which may meet in some of the turns between the angles."""
+    """The earliest contact of some pairs, each of which may meet in some of the turns between the
+    angles."""
     ticket = itertools.count()
     open_: list[tuple[float, int, float, _Pairs]] = []
 
     def split(angles: Array, pairs: _Pairs, near: NDArray[np.bool_]) -> None:
         for k in np.nonzero(near.any(axis=1))[0].tolist():
-            heapq.heappush(open_, (float(angles[k]), next(ticket), float(angles[k + 1]), pairs.of(near[k])))
+            heapq.heappush(
+                open_, (float(angles[k]), next(ticket), float(angles[k + 1]), pairs.of(near[k]))
+            )
 
     split(angles, pairs, near)
     while open_:

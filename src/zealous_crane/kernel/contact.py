@@ -27,12 +27,13 @@ def from_segments(points: Array, starts: Array, ends: Array) -> Array:
 Mask = NDArray[np.bool_]
 
 TOUCH = 1e-3
-"""Tools are drawn in by this much (mm) before contact is sought, so that lying against a face is not meeting it."""
+"""Tools are drawn in by this much (mm) before contact is sought, so that lying against a face is
+not meeting it."""
 
 _TURN = 2 * math.pi
 
 
-def hit_angles(
+def hit_angles(  # noqa: PLR0913
     corners: Array,
     centres: Array,
     starts: Array,
@@ -82,7 +83,10 @@ def hit_angles(
     arm = arm[i]
     # Angle from arm to met, by cross and dot product; turning is clockwise unless backwards.
     cross = arm[:, 0] * met[:, 1] - arm[:, 1] * met[:, 0]
-    turn = np.arctan2(cross if backwards else -cross, arm[:, 0] * met[:, 0] + arm[:, 1] * met[:, 1]) % _TURN
+    turn = (
+        np.arctan2(cross if backwards else -cross, arm[:, 0] * met[:, 0] + arm[:, 1] * met[:, 1])
+        % _TURN
+    )
     # Rounding may put a contact at the very start just below a whole turn.
     turn[turn > _TURN - 1e-12] = 0.0
     turn[turn > limit] = math.inf
@@ -90,7 +94,7 @@ def hit_angles(
     return found
 
 
-def least_distance(
+def least_distance(  # noqa: PLR0913
     corners: Array,
     pole: Array,
     outline: Array,
@@ -100,10 +104,11 @@ def least_distance(
     counted: Mask | None = None,
     sides: Mask | None = None,
 ) -> float:
-    """Least distance (mm) of any corner to any side of an outline while the corners turn from 0 to ``limit``.
+    """Least distance (mm) of any corner to any side of an outline while the corners turn from 0 to
+    ``limit``.
 
-    Exact when nothing is hit on the way: on the way round, the distance from a circle to a side is least at the ends of the
-    turn, across from the side's line, or nearest to one of its ends.
+    Exact when nothing is hit on the way: on the way round, the distance from a circle to a side is
+    least at the ends of the turn, across from the side's line, or nearest to one of its ends.
 
     Args:
         corners: (n, 2) float, mm, corners at angle 0.
@@ -118,7 +123,9 @@ def least_distance(
         return math.inf
     if exact is not None:
         which = [None if each is None else each.tobytes() for each in (counted, sides)]
-        return exact.apart(corners, (float(pole[0]), float(pole[1])), outline, limit, backwards, *which)
+        return exact.apart(
+            corners, (float(pole[0]), float(pole[1])), outline, limit, backwards, *which
+        )
     starts, ends = outline, following(outline)
     if counted is not None:
         corners = corners[counted]
@@ -150,7 +157,9 @@ def least_distance(
         # Directions outside the turn are replaced by its end, which is looked at anyway.
         turns.append(np.where(turned <= limit, turned, limit))
     angle = begin[None, :, None] + sense * np.stack(turns)
-    point = centres[:, None] + radius[:, None, None] * np.stack([np.cos(angle), np.sin(angle)], axis=-1)
+    point = centres[:, None] + radius[:, None, None] * np.stack(
+        [np.cos(angle), np.sin(angle)], axis=-1
+    )
     return float(from_segments(point, starts, ends).min())
 
 
@@ -172,13 +181,16 @@ def preceding(ring: Array) -> Array:
 
 
 SPIKE = 1e-3
-"""1 + cos of the turn at a corner below which it is a spike, and its tip stays about where it is."""
+"""1 + cos of the turn at a corner below which it is a spike, and its tip stays about where it
+is."""
 
 
 def drawn_in(outline: Array, by: float = TOUCH) -> Array:
-    """A counter-clockwise outline (n, 2) with every side moved inwards by ``by`` mm; corners keep their order.
+    """A counter-clockwise outline (n, 2) with every side moved inwards by ``by`` mm; corners keep
+    their order.
 
-    A corner given twice goes with the side before it, and the tip of a spike is drawn in no farther than a side is.
+    A corner given twice goes with the side before it, and the tip of a spike is drawn in no farther
+    than a side is.
     """
     side = following(outline) - outline
     length = np.hypot(side[:, 0], side[:, 1])
@@ -190,9 +202,9 @@ def drawn_in(outline: Array, by: float = TOUCH) -> Array:
     inward = np.column_stack([-unit[:, 1], unit[:, 0]])
     before = preceding(inward)
     cosine = np.einsum("ij,ij->i", inward, before)
-    moved: Array = outline + by * np.where(1 + cosine > SPIKE, 1 / np.maximum(1 + cosine, SPIKE), 1.0)[:, None] * (
-        inward + before
-    )
+    moved: Array = outline + by * np.where(
+        1 + cosine > SPIKE, 1 / np.maximum(1 + cosine, SPIKE), 1.0
+    )[:, None] * (inward + before)
     return moved
 
 
@@ -256,7 +268,8 @@ class Touch:
     Attributes:
         angle: radians turned.
         place: (y, z) mm, where they touch.
-        index: of the side (or, when ``corner``, of the corner) of the resting outline that is touched.
+        index: of the side (or, when ``corner``, of the corner) of the resting outline that is
+            touched.
         corner: True when a corner of the resting outline touches a side of the moving one.
     """
 
@@ -266,7 +279,7 @@ class Touch:
     corner: bool
 
 
-def first_touches(
+def first_touches(  # noqa: PLR0913
     outlines: Sequence[Array],
     resting: Outlines,
     limit: float,
@@ -280,11 +293,13 @@ def first_touches(
     """First contact of each moving outline with a resting one.
 
     Args:
-        outlines: (n_i, 2) mm each, they turn; their n corners one after another are counted in ``about``.
+        outlines: (n_i, 2) mm each, they turn; their n corners one after another are counted in
+            ``about``.
         resting: one outline of m corners that rests.
         limit: largest angle looked at, radians.
         about: (2,) or (n, 2) mm, what the moving corners turn about.
-        back_about: (2,) or (m, 2) mm, what the resting corners turn about as the moving outlines see it; None is ``about``.
+        back_about: (2,) or (m, 2) mm, what the resting corners turn about as the moving outlines
+            see it; None is ``about``.
         backwards: turn the other way.
         sides: (m,) bool, resting sides that count; None counts all.
         corners: (m,) bool, resting corners that count.
@@ -306,11 +321,29 @@ def first_touches(
         return [None if each is None else Touch(*each) for each in met]
     moving = Outlines.of(outlines)
     allowed = None if sides is None else np.broadcast_to(sides, (len(moving.corners), len(sides)))
-    counts = None if corners is None else np.broadcast_to(corners[:, None], (len(corners), len(moving.corners)))
-    ahead = hit_angles(moving.corners, about, resting.corners, resting.ends, limit, backwards=backwards, allowed=allowed)
+    counts = (
+        None
+        if corners is None
+        else np.broadcast_to(corners[:, None], (len(corners), len(moving.corners)))
+    )
+    ahead = hit_angles(
+        moving.corners,
+        about,
+        resting.corners,
+        resting.ends,
+        limit,
+        backwards=backwards,
+        allowed=allowed,
+    )
     back = hit_angles(
-        resting.corners, back_pole, moving.corners, moving.ends, limit, backwards=back_sense, allowed=counts
-    ).T  # fmt: skip
+        resting.corners,
+        back_pole,
+        moving.corners,
+        moving.ends,
+        limit,
+        backwards=back_sense,
+        allowed=counts,
+    ).T
     best_ahead, best_back = ahead.min(axis=1), back.min(axis=1)
     bounds = [*moving.first.tolist(), len(moving.corners)]
     found: list[Touch | None] = []
@@ -321,7 +354,14 @@ def first_touches(
             found.append(None)
         elif best_back[j] < best_ahead[i]:
             k = int(back[j].argmin())
-            found.append(Touch(float(angle), (float(resting.corners[k, 0]), float(resting.corners[k, 1])), k, True))
+            found.append(
+                Touch(
+                    float(angle),
+                    (float(resting.corners[k, 0]), float(resting.corners[k, 1])),
+                    k,
+                    True,
+                )
+            )
         else:
             k = int(ahead[i].argmin())
             centre = np.broadcast_to(about, moving.corners.shape)[i]

@@ -34,7 +34,8 @@ class Slab(NamedTuple):
 
 
 Asking = Generator[tuple[float, float], bool, tuple[float, float] | None]
-"""Asks whether an interval of x is bad, is told, and ends with the least interval that holds all that is."""
+"""Asks whether an interval of x is bad, is told, and ends with the least interval that holds all
+that is."""
 
 
 def _asking(solid: Solid) -> Asking:
@@ -55,7 +56,8 @@ def _asking(solid: Solid) -> Asking:
 
 
 def where(solid: Solid, bad: Callable[[float, float], bool]) -> tuple[float, float] | None:
-    """The least interval that holds every x at which a clip of a solid is bad, to within ``FINEST``; None when none is.
+    """The least interval that holds every x at which a clip of a solid is bad, to within
+    ``FINEST``; None when none is.
 
     ``bad`` of a growing interval turns true once and stays so, hence halving finds both ends.
     """
@@ -65,7 +67,8 @@ def where(solid: Solid, bad: Callable[[float, float], bool]) -> tuple[float, flo
 def where_each(
     solids: Sequence[Solid], bad: Callable[[list[tuple[int, float, float]]], list[bool]]
 ) -> list[tuple[float, float] | None]:
-    """The same of many solids at once: ``bad`` is asked about (number of the solid, low, high) of all that are not through."""
+    """The same of many solids at once: ``bad`` is asked about (number of the solid, low, high) of
+    all that are not through."""
     found: list[tuple[float, float] | None] = [None] * len(solids)
     open_ = {k: _asking(solid) for k, solid in enumerate(solids)}
     asked = [(k, *next(asking)) for k, asking in open_.items()]
@@ -84,7 +87,8 @@ def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
     """Overlapping findings cut into intervals that follow one another over twice the bed."""
     cuts = sorted({-bed, bed, *(x for s in spans for x in s[:2] if -bed < x < bed)})
     found: list[Slab] = []
-    # From one interval to the next few findings begin and few end; those that go on keep their order.
+    # From one interval to the next few findings begin and few end; those that go on keep their
+    # order.
     coming = sorted(range(len(spans)), key=lambda k: -spans[k].low)
     over: list[int] = []
     for low, high in itertools.pairwise(cuts):

@@ -24,14 +24,16 @@ AWAY = 50_000.0
 
 
 def narrowed(solid: Solid, clip: Clip) -> Clip:
-    """None where a piece does not change along the fold and some of it is in the interval: one answer serves them all."""
+    """None where a piece does not change along the fold and some of it is in the interval: one
+    answer serves them all."""
     same = clip is not None and solid.uniform and solid.reaches(*clip)
     return None if same else clip
 
 
 Ring = tuple[float, float, float, float]
-"""Where an outline lies about the pole: least and greatest distance, mm, and first and last direction, radians; directions grow
-with the swing from a little below the front, and go all the way round where the pole is near."""
+"""Where an outline lies about the pole: least and greatest distance, mm, and first and last
+direction, radians; directions grow with the swing from a little below the front, and go all the way
+round where the pole is near."""
 
 BELOW_FRONT = 1.2
 """Radians below the front at which directions begin to be counted."""
@@ -43,7 +45,9 @@ def ring_of(solid: Solid, y: float, z: float) -> Ring:
     if exact is not None:
         return _round_about(*exact.ring(solid.shadow, (y, z), BELOW_FRONT))
     pole = np.array([y, z])
-    return _ring(solid.shadow, pole, 0.0 if _holds(solid.shadow, pole) else nearest(solid.shadow, pole))
+    return _ring(
+        solid.shadow, pole, 0.0 if _holds(solid.shadow, pole) else nearest(solid.shadow, pole)
+    )
 
 
 @cached(1024)
@@ -62,9 +66,13 @@ def _ring(outline: Array, pole: Array, least: float) -> Ring:
 
 
 def _round_about(least: float, far: float, low: float, high: float) -> Ring:
-    """The ring of distances and directions of corners: those seen within half a turn hold everything between them, unless the pole
-    lies inside."""
-    return (least, far, 0.0, 2 * math.pi) if least < 1e-6 or high - low > math.pi else (least, far, low, high)
+    """The ring of distances and directions of corners: those seen within half a turn hold
+    everything between them, unless the pole lies inside."""
+    return (
+        (least, far, 0.0, 2 * math.pi)
+        if least < 1e-6 or high - low > math.pi
+        else (least, far, low, high)
+    )
 
 
 def _holds(outline: Array, point: Array) -> bool:
@@ -76,7 +84,8 @@ def _holds(outline: Array, point: Array) -> bool:
 
 @cached(65536)
 def may_meet(one: Ring, other: Ring, slack: float, limit: float) -> bool:
-    """False when what turns by up to ``limit`` radians cannot meet what rests: their rings or their directions never overlap.
+    """False when what turns by up to ``limit`` radians cannot meet what rests: their rings or their
+    directions never overlap.
 
     Args:
         one: turns, given at angle 0.
@@ -113,13 +122,25 @@ MEETS = {
 }
 
 TOOLS = {
-    "bar": tr("the bar"), "beam": tr("the beam"), "bed": tr("the bed"), "bench": tr("the bench"), "board": tr("the board"),
-    "bottom of the V": tr("the bottom of the V"), "die": tr("the die"), "end of the bed": tr("the end of the bed"),
-    "finger": tr("the finger"), "finger clamp": tr("the finger clamp"), "finger nose": tr("the finger nose"),
-    "back of the finger": tr("the back of the finger"), "end of a hand's reach": tr("the end of a hand's reach"),
-    "its stop": tr("its stop"), "leaf": tr("the leaf"),
-    "punch": tr("the punch"), "ram": tr("the ram"), "table": tr("the table"),
-}  # fmt: skip
+    "bar": tr("the bar"),
+    "beam": tr("the beam"),
+    "bed": tr("the bed"),
+    "bench": tr("the bench"),
+    "board": tr("the board"),
+    "bottom of the V": tr("the bottom of the V"),
+    "die": tr("the die"),
+    "end of the bed": tr("the end of the bed"),
+    "finger": tr("the finger"),
+    "finger clamp": tr("the finger clamp"),
+    "finger nose": tr("the finger nose"),
+    "back of the finger": tr("the back of the finger"),
+    "end of a hand's reach": tr("the end of a hand's reach"),
+    "its stop": tr("its stop"),
+    "leaf": tr("the leaf"),
+    "punch": tr("the punch"),
+    "ram": tr("the ram"),
+    "table": tr("the table"),
+}
 """Parts of machines in words; what is not among them has a name of its own."""
 
 

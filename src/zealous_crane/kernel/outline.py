@@ -30,7 +30,12 @@ class ToolOutline:
     @classmethod
     def of(cls, profile: Profile, keep: float = 0.0) -> ToolOutline:
         """A tool's outline, grown by the clearance (mm) to keep."""
-        return cls(profile.name, drawn_in(profile.outline, TOUCH - keep), profile.parts, frozenset(profile.nose))
+        return cls(
+            profile.name,
+            drawn_in(profile.outline, TOUCH - keep),
+            profile.parts,
+            frozenset(profile.nose),
+        )
 
     @cached_property
     def outlines(self) -> Outlines:
@@ -53,13 +58,19 @@ class ToolOutline:
 
     @cached_property
     def without_nose(self) -> shapely.Polygon:
-        """The outline with nose and nose zone cut off straight, from foot to face, for the panel that lies on them."""
+        """The outline with nose and nose zone cut off straight, from foot to face, for the panel
+        that lies on them."""
         return self.bare.polygon
 
     @cached_property
     def bare(self) -> ToolOutline:
-        """The outline with the nose zone cut off straight: what the panels that lie on the nose must still keep clear of."""
-        cached = [i for i in range(len(self.parts)) if self.parts[i] != "nose" or self.parts[i - 1] != "nose"]
+        """The outline with the nose zone cut off straight: what the panels that lie on the nose
+        must still keep clear of."""
+        cached = [
+            i
+            for i in range(len(self.parts))
+            if self.parts[i] != "nose" or self.parts[i - 1] != "nose"
+        ]
         parts = tuple("side" if self.parts[i] == "nose" else self.parts[i] for i in cached)
         return ToolOutline(self.name, self.outline[cached], parts, frozenset())
 
@@ -100,9 +111,12 @@ class ToolOutline:
         """The tool and its side, as the shop says it."""
         if self.name != "finger":
             return self.name
-        return {"clamp": "finger clamp", "nose": "finger nose", "face": "finger", "heel": "back of the finger"}.get(
-            part, "finger"
-        )
+        return {
+            "clamp": "finger clamp",
+            "nose": "finger nose",
+            "face": "finger",
+            "heel": "back of the finger",
+        }.get(part, "finger")
 
 
 def farthest(outline: Array, point: Array) -> float:
@@ -115,7 +129,8 @@ def nearest(outline: Array, point: Array) -> float:
 
 
 def apart(places: Array, resting: Outlines) -> float:
-    """Least distance (mm) to others of an outline in several places, (k, n, 2), none of which overlaps them."""
+    """Least distance (mm) to others of an outline in several places, (k, n, 2), none of which
+    overlaps them."""
     after = np.concatenate((places[:, 1:], places[:, :1]), axis=1)
     ahead = from_segments(places.reshape(-1, 1, 2), resting.corners, resting.ends)
     back = from_segments(resting.corners[:, None], places.reshape(-1, 2), after.reshape(-1, 2))
@@ -123,7 +138,12 @@ def apart(places: Array, resting: Outlines) -> float:
 
 
 def boxes_apart(places: Array, box: tuple[list[float], list[float]]) -> float:
-    """Distance (mm) from the box round outlines in several places, (k, n, 2), to another box; never more than the outlines are apart."""
-    (low, high), first, last = box, places.min(axis=(0, 1)).tolist(), places.max(axis=(0, 1)).tolist()
+    """Distance (mm) from the box round outlines in several places, (k, n, 2), to another box; never
+    more than the outlines are apart."""
+    (low, high), first, last = (
+        box,
+        places.min(axis=(0, 1)).tolist(),
+        places.max(axis=(0, 1)).tolist(),
+    )
     gaps = (max(0.0, low[axis] - last[axis], first[axis] - high[axis]) for axis in (0, 1))
     return math.hypot(*gaps)

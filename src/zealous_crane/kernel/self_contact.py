@@ -21,10 +21,12 @@ from .swept_prism import lifted
 
 @cached(16384)
 def grown(solid: Solid, by: float) -> Solid | None:
-    """A solid grown by ``by`` mm across the fold (drawn in when negative) and drawn in by a hair along it.
+    """A solid grown by ``by`` mm across the fold (drawn in when negative) and drawn in by a hair
+    along it.
 
-    Growing across the fold only leaves pieces that stand side by side along it apart. Where sides meet at an angle the grown
-    piece keeps the corner, so it holds every point within reach. None when drawing in leaves nothing.
+    Growing across the fold only leaves pieces that stand side by side along it apart. Where sides
+    meet at an angle the grown piece keeps the corner, so it holds every point within reach. None
+    when drawing in leaves nothing.
     """
     k = len(solid.corners) // 2
     ring, rise = solid.corners[:k], solid.corners[k] - solid.corners[0]
@@ -48,11 +50,14 @@ def grown(solid: Solid, by: float) -> Solid | None:
         if core is None:
             return None
         moved = core
-    return Solid(solid.name, solid.panel, np.concatenate([moved - cap * up, moved + (depth + cap) * up]))
+    return Solid(
+        solid.name, solid.panel, np.concatenate([moved - cap * up, moved + (depth + cap) * up])
+    )
 
 
 def _core(ring: Array, out: Array, up: Array, by: float) -> Array | None:
-    """What is left of a ring (k, 3) drawn in so far that sides of it vanish; None when nothing is."""
+    """What is left of a ring (k, 3) drawn in so far that sides of it vanish; None when nothing
+    is."""
     across = np.cross(up, out)
     flat = np.column_stack([(ring - ring[0]) @ out, (ring - ring[0]) @ across])
     left = shapely.Polygon(flat).buffer(-by, join_style="mitre")
@@ -81,21 +86,30 @@ class Meeting:
     start: float
     limit: float
 
-    def of(self, one: Solid, other: Solid, pole: tuple[float, float], touching: float = 0.0) -> Contact | None:
-        """First contact of a turning with a resting piece of the part. Kept: the same two pieces meet in many states.
+    def of(
+        self, one: Solid, other: Solid, pole: tuple[float, float], touching: float = 0.0
+    ) -> Contact | None:
+        """First contact of a turning with a resting piece of the part. Kept: the same two pieces
+        meet in many states.
 
         Args:
             one: turns, given at angle 0.
             other: rests.
             pole: (y, z) mm, what it turns about.
-            touching: pieces made to lie on each other are compared with ``other`` drawn in by this much, mm.
+            touching: pieces made to lie on each other are compared with ``other`` drawn in by this
+                much, mm.
         """
         return _first(self, one, other, pole, touching)
 
 
 @cached(16384)
-def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float], touching: float) -> Contact | None:
-    moving, resting = grown(one, 0.0), grown(other, (-touching if touching else meeting.keep) - TOUCH)
+def _first(
+    meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float], touching: float
+) -> Contact | None:
+    moving, resting = (
+        grown(one, 0.0),
+        grown(other, (-touching if touching else meeting.keep) - TOUCH),
+    )
     if moving is None or resting is None:
         return None
     if exact is not None:
@@ -117,8 +131,11 @@ def _first(meeting: Meeting, one: Solid, other: Solid, pole: tuple[float, float]
     return None if found is None else met(found, one.body, other.body)
 
 
-def _crossings(a: Array, b: Array, c: Array, meeting: Meeting) -> tuple[tuple[NDArray[np.intp], NDArray[np.intp]], Array]:
-    """Every angle of the turn at which a · cos φ + b · sin φ = c, all (n, m): the pairs' indices and the angles."""
+def _crossings(
+    a: Array, b: Array, c: Array, meeting: Meeting
+) -> tuple[tuple[NDArray[np.intp], NDArray[np.intp]], Array]:
+    """Every angle of the turn at which a · cos φ + b · sin φ = c, all (n, m): the pairs' indices
+    and the angles."""
     size = np.hypot(a, b)
     possible = np.nonzero(size > np.abs(c))
     away = np.arccos(c[possible] / size[possible])
@@ -131,7 +148,9 @@ def _crossings(a: Array, b: Array, c: Array, meeting: Meeting) -> tuple[tuple[ND
     return (i, j), np.maximum(angle[cached], meeting.start)
 
 
-def _corner_on_face(corners: Solid, faces: Solid, about: Array, meeting: Meeting, *, backwards: bool) -> Touch | None:
+def _corner_on_face(
+    corners: Solid, faces: Solid, about: Array, meeting: Meeting, *, backwards: bool
+) -> Touch | None:
     """First contact of a corner with a face; ``backwards`` when it is the faces that turn."""
     points = corners.corners - about
     normals, offsets = faces.planes
@@ -174,11 +193,19 @@ def _edge_on_edge(moving: Solid, resting: Solid, about: Array, meeting: Meeting)
     normal = cross(along, edge)
     square = np.einsum("ij,ij->i", normal, normal)
     # Edges that lie along each other touch with a corner as well.
-    crosses = square > 1e-18 * np.einsum("ij,ij->i", along, along) * np.einsum("ij,ij->i", edge, edge)
+    crosses = square > 1e-18 * np.einsum("ij,ij->i", along, along) * np.einsum(
+        "ij,ij->i", edge, edge
+    )
     safe = np.where(crosses, square, 1.0)
     on_one = np.einsum("ij,ij->i", cross(apart, edge), normal) / safe
     on_other = np.einsum("ij,ij->i", cross(apart, along), normal) / safe
-    met_ = crosses & (on_one >= -1e-12) & (on_one <= 1 + 1e-12) & (on_other >= -1e-12) & (on_other <= 1 + 1e-12)
+    met_ = (
+        crosses
+        & (on_one >= -1e-12)
+        & (on_one <= 1 + 1e-12)
+        & (on_other >= -1e-12)
+        & (on_other <= 1 + 1e-12)
+    )
     if not met_.any():
         return None
     k = int(np.argmin(np.where(met_, angle, math.inf)))
@@ -187,7 +214,8 @@ def _edge_on_edge(moving: Solid, resting: Solid, about: Array, meeting: Meeting)
 
 
 def overlap(corners: Array, moving: Solid, angle: float, resting: Solid) -> bool:
-    """True when two pieces share room: no face of either, and no two edges, have a plane between them.
+    """True when two pieces share room: no face of either, and no two edges, have a plane between
+    them.
 
     Args:
         corners: (n, 3) mm, the moving one's, where it is.
@@ -202,7 +230,9 @@ def overlap(corners: Array, moving: Solid, angle: float, resting: Solid) -> bool
     n, m = len(along), len(theirs)
     crossed = cross(np.repeat(along, m, axis=0), np.tile(theirs, (n, 1)))
     size = np.linalg.norm(crossed, axis=1)
-    axes = np.concatenate([resting.planes[0], normals, crossed[size > 1e-9] / size[size > 1e-9, None]])
+    axes = np.concatenate(
+        [resting.planes[0], normals, crossed[size > 1e-9] / size[size > 1e-9, None]]
+    )
     one, other = corners @ axes.T, resting.corners @ axes.T
     return not ((one.min(axis=0) > other.max(axis=0)) | (other.min(axis=0) > one.max(axis=0))).any()
 

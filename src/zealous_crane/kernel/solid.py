@@ -56,13 +56,19 @@ class Body(NamedTuple):
             name = tr("{name} fold").format(name=self.name)
         else:
             return OWN[self.kind]
-        return the(tr("{name}, reaching across the bend line,").format(name=name) if self.across else name)
+        return the(
+            tr("{name}, reaching across the bend line,").format(name=name) if self.across else name
+        )
 
 
 OWN = {
-    BodyKind.FOLD: tr("the fold"), BodyKind.PART: tr("the part"), BodyKind.BOARD: tr("the board"), BodyKind.LEAF: tr("the leaf"),
-    BodyKind.PUNCH: tr("the punch"), BodyKind.V: tr("the V"),
-}  # fmt: skip
+    BodyKind.FOLD: tr("the fold"),
+    BodyKind.PART: tr("the part"),
+    BodyKind.BOARD: tr("the board"),
+    BodyKind.LEAF: tr("the leaf"),
+    BodyKind.PUNCH: tr("the punch"),
+    BodyKind.V: tr("the V"),
+}
 
 FOLD, PART = Body(BodyKind.FOLD), Body(BodyKind.PART)
 
@@ -104,12 +110,14 @@ HAIR = 1e-6
 
 @dataclass(eq=False)
 class Solid:
-    """One convex piece of the part, which never changes; it is not frozen, which would make each one at twice the cost.
+    """One convex piece of the part, which never changes; it is not frozen, which would make each
+    one at twice the cost.
 
     Attributes:
         name: the panel it belongs to, or the fold it is the bent strip of.
         panel: index of that panel; −1 − i for the bent strip of fold i.
-        corners: (2k, 3) float, mm: a convex polygon and its copy across the thickness or along the fold.
+        corners: (2k, 3) float, mm: a convex polygon and its copy across the thickness or along the
+            fold.
     """
 
     across: ClassVar[bool] = False
@@ -130,7 +138,11 @@ class Solid:
         if exact is not None:
             return exact.extent(self.corners)
         low, high = self.corners.min(axis=0).tolist(), self.corners.max(axis=0).tolist()
-        return (low[0], low[1], low[2]), (high[0], high[1], high[2]), self._same_along(low[0], high[0])
+        return (
+            (low[0], low[1], low[2]),
+            (high[0], high[1], high[2]),
+            self._same_along(low[0], high[0]),
+        )
 
     @cached_property
     def box(self) -> tuple[Corner, Corner]:
@@ -173,7 +185,8 @@ class Solid:
         return hull(self.within(a, b))
 
     def within(self, a: float, b: float) -> Array:
-        """(n, 2) points on (y, z) whose hull is the shadow of the part between x = a and x = b; empty when there is none."""
+        """(n, 2) points on (y, z) whose hull is the shadow of the part between x = a and x = b;
+        empty when there is none."""
         low, high = self.x_range
         if not self.reaches(a, b):
             return np.zeros((0, 2))
@@ -198,7 +211,9 @@ class Solid:
         k = len(self.corners) // 2
         ring = np.arange(k)
         start = self.corners[np.concatenate([ring, ring + k, ring])]
-        return start, self.corners[np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])] - start
+        return start, self.corners[
+            np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])
+        ] - start
 
     @cached_property
     def _slanted(self) -> tuple[Array, Array]:
@@ -209,7 +224,8 @@ class Solid:
 
     @cached_property
     def planes(self) -> tuple[Array, Array]:
-        """Outward normals (k + 2, 3) of its faces, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
+        """Outward normals (k + 2, 3) of its faces, and offsets (k + 2,) mm: inside is where normal
+        · point ≤ offset."""
         k = len(self.corners) // 2
         ring, high = self.corners[:k], self.corners[k:]
         up = high[0] - ring[0]
@@ -222,7 +238,11 @@ class Solid:
             out = -out
         normals, offsets = np.empty((k + 2, 3)), np.empty(k + 2)
         normals[:k], normals[k], normals[k + 1] = out, up, -up
-        offsets[:k], offsets[k], offsets[k + 1] = np.einsum("ij,ij->i", out, ring), up @ high[0], -up @ ring[0]
+        offsets[:k], offsets[k], offsets[k + 1] = (
+            np.einsum("ij,ij->i", out, ring),
+            up @ high[0],
+            -up @ ring[0],
+        )
         return normals, offsets
 
 
@@ -230,7 +250,8 @@ class Solid:
 class Beyond(Solid):
     """What of a solid lies across a line along the fold: metal on the wrong side of the bend line.
 
-    A half plane that holds x leaves the solid convex, and the shadow of what is left is what is left of the shadow.
+    A half plane that holds x leaves the solid convex, and the shadow of what is left is what is
+    left of the shadow.
 
     Attributes:
         line: mm, where the line runs, y.
@@ -292,7 +313,8 @@ class Beyond(Solid):
 
 
 ACROSS = 0.05
-"""mm; metal that reaches less than this across the bend line lies within the width of the line itself."""
+"""mm; metal that reaches less than this across the bend line lies within the width of the line
+itself."""
 
 LEAST_ACROSS = 0.05
 """mm along the fold below which metal across the line is none."""
@@ -300,12 +322,14 @@ LEAST_ACROSS = 0.05
 
 @cached(16384)
 def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
-    """What of a solid lies across a bend line at y = ``line`` (mm), by more than :data:`ACROSS`; None when nothing does.
+    """What of a solid lies across a bend line at y = ``line`` (mm), by more than :data:`ACROSS`;
+    None when nothing does.
 
     Args:
         solid: a piece that lies in the plane of the fold.
         line: where its own bend line runs, y.
-        side: 1 where its own side is before the line and what lies behind is across it; −1 the other way.
+        side: 1 where its own side is before the line and what lies behind is across it; −1 the
+            other way.
     """
     y = solid.corners[:, 1]
     if ((y - line) * side).max() <= ACROSS:
@@ -316,9 +340,13 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
 
 
 def distinct(polygon: Array) -> Array:
-    """A polygon (k, 2) without corners that lie on the one before: they have no side of their own."""
+    """A polygon (k, 2) without corners that lie on the one before: they have no side of their
+    own."""
     corners: list[list[float]] = polygon.tolist()
-    away = [math.dist(one, other) > 1e-6 for one, other in zip(corners, [corners[-1], *corners[:-1]], strict=True)]
+    away = [
+        math.dist(one, other) > 1e-6
+        for one, other in zip(corners, [corners[-1], *corners[:-1]], strict=True)
+    ]
     return polygon[away] if not all(away) and sum(away) >= 3 else polygon
 
 

@@ -1,4 +1,5 @@
-"""Convex rooms that go on along the fold without change, and how far along it a piece of the part reaches into one."""
+"""Convex rooms that go on along the fold without change, and how far along it a piece of the part
+reaches into one."""
 
 from __future__ import annotations
 
@@ -20,7 +21,8 @@ ON = 1e-7
 
 
 class Stood:
-    """A prism where it stands: a solid turned clockwise about a pole, (y, z) mm, by an angle, radians.
+    """A prism where it stands: a solid turned clockwise about a pole, (y, z) mm, by an angle,
+    radians.
 
     Attributes:
         corners: (2k, 3) float, mm.
@@ -30,7 +32,9 @@ class Stood:
     def __init__(self, solid: Solid, pole: tuple[float, float], angle: float) -> None:
         self._solid, self._angle = solid, angle
         self._about = np.array([0.0, *pole])
-        self.corners = lifted(solid.corners - self._about, angle) + self._about if angle else solid.corners
+        self.corners = (
+            lifted(solid.corners - self._about, angle) + self._about if angle else solid.corners
+        )
         across = self.corners[:, 1:]
         self.low: list[float] = across.min(axis=0).tolist()
         self.high: list[float] = across.max(axis=0).tolist()
@@ -47,7 +51,8 @@ class Stood:
 
     @cached_property
     def planes(self) -> tuple[Array, Array]:
-        """Normals (k + 2, 3) of its faces, outwards, and offsets (k + 2,) mm: inside is where normal · point ≤ offset."""
+        """Normals (k + 2, 3) of its faces, outwards, and offsets (k + 2,) mm: inside is where
+        normal · point ≤ offset."""
         normals, offsets = self._solid.planes
         if not self._angle:
             return normals, offsets
@@ -57,7 +62,8 @@ class Stood:
 
 
 def lifted(points: Array, angle: float | Array) -> Array:
-    """(n, 3) points after a turn about the x axis that lifts what lies at negative y; one angle, or one each, radians."""
+    """(n, 3) points after a turn about the x axis that lifts what lies at negative y; one angle, or
+    one each, radians."""
     c, s = np.cos(angle), np.sin(angle)
     x, y, z = points[:, 0], points[:, 1], points[:, 2]
     return np.column_stack([x, y * c + z * s, z * c - y * s])
@@ -84,9 +90,17 @@ class SweptPrism:
     def of(cls, corners: Array) -> SweptPrism:
         """The room within a convex outline (m, 2), counter-clockwise."""
         side = following(corners) - corners
-        normals = np.column_stack([side[:, 1], -side[:, 0]]) / np.hypot(side[:, 0], side[:, 1])[:, None]
+        normals = (
+            np.column_stack([side[:, 1], -side[:, 0]]) / np.hypot(side[:, 0], side[:, 1])[:, None]
+        )
         low, high = corners.min(axis=0).tolist(), corners.max(axis=0).tolist()
-        return cls(corners, normals, np.einsum("ij,ij->i", normals, corners), (low[0], low[1]), (high[0], high[1]))
+        return cls(
+            corners,
+            normals,
+            np.einsum("ij,ij->i", normals, corners),
+            (low[0], low[1]),
+            (high[0], high[1]),
+        )
 
     def near(self, solid: Stood, by: tuple[float, float]) -> bool:
         """True when the room, shifted, and a solid have boxes that overlap."""
@@ -99,16 +113,19 @@ class SweptPrism:
         )
 
     def reach(self, solid: Stood, by: tuple[float, float]) -> tuple[float, float] | None:
-        """Least interval of x (mm) that holds all of a solid that is inside the room, shifted; None when nothing is.
+        """Least interval of x (mm) that holds all of a solid that is inside the room, shifted; None
+        when nothing is.
 
-        It ends at a corner of the solid that is inside, where an edge of the solid passes a side, or where the line along x
-        through a corner of the room enters or leaves the solid.
+        It ends at a corner of the solid that is inside, where an edge of the solid passes a side,
+        or where the line along x through a corner of the room enters or leaves the solid.
         """
         if not self.near(solid, by):
             return None
         normals, offsets = solid.planes
         if exact is not None:
-            return exact.reach((solid.corners, normals, offsets), (self.corners, self.normals, self.offsets), by)
+            return exact.reach(
+                (solid.corners, normals, offsets), (self.corners, self.normals, self.offsets), by
+            )
         start, along = solid.edges
         limits = self.offsets + self.normals @ np.array(by)
         across = along[:, 1:] @ self.normals.T
@@ -131,6 +148,10 @@ class SweptPrism:
 
 @cached(1024)
 def swept(tool: ToolOutline, by: tuple[float, float]) -> tuple[SweptPrism, ...]:
-    """Rooms that a tool takes up, or passes through when it is moved along a straight line, (y, z) mm."""
+    """Rooms that a tool takes up, or passes through when it is moved along a straight line, (y, z)
+    mm."""
     move = np.array(by)
-    return tuple(SweptPrism.of(hull(np.concatenate([cell, cell + move])) if move.any() else cell) for cell in tool.cells)
+    return tuple(
+        SweptPrism.of(hull(np.concatenate([cell, cell + move])) if move.any() else cell)
+        for cell in tool.cells
+    )

@@ -13,8 +13,8 @@ from ..schema.model import InputModel
 from ..units.length import Units
 
 FOLDED_BACK = 150.0
-"""Degrees past which the legs' faces meet so far out, or not at all, that sizes are read to the outermost line of the bend
-instead: hems and rolled edges. Common practice, no source."""
+"""Degrees past which the legs' faces meet so far out, or not at all, that sizes are read to the
+outermost line of the bend instead: hems and rolled edges. Common practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -22,7 +22,8 @@ class Bend:
     """One bend: its geometry and the flat it uses.
 
     Attributes:
-        angle: degrees turned from flat, more than 0 and less than 360; past 180 for teardrop hems and rolled edges.
+        angle: degrees turned from flat, more than 0 and less than 360; past 180 for teardrop hems
+            and rolled edges.
         radius: inside radius, mm.
         thickness: mm.
         allowance: BA, flat length between the two tangent lines, mm.
@@ -35,7 +36,8 @@ class Bend:
 
     @property
     def folded_back(self) -> bool:
-        """True for hems and rolled edges, whose sizes are read to the outermost line of the bend."""
+        """True for hems and rolled edges, whose sizes are read to the outermost line of the
+        bend."""
         return self.angle > FOLDED_BACK
 
     def _setback(self, radius: float) -> float:
@@ -53,7 +55,8 @@ class Bend:
 
     @cached_property
     def outside_setback(self) -> float:
-        """(r + T)·tan(θ/2), mm: tangent line to the corner where the outside faces would meet; r + T past 150°."""
+        """(r + T)·tan(θ/2), mm: tangent line to the corner where the outside faces would meet; r +
+        T past 150°."""
         return self._setback(self.radius + self.thickness)
 
     @property
@@ -73,9 +76,11 @@ class Bend:
 
     @property
     def line_to_inside(self) -> float:
-        """Bend line (middle of the allowance) to the inside corner, mm, positive when the line lies outside it.
+        """Bend line (middle of the allowance) to the inside corner, mm, positive when the line lies
+        outside it.
 
-        On the flat, a panel that measures L between inside corners spans L + 2 · this between bend lines.
+        On the flat, a panel that measures L between inside corners spans L + 2 · this between bend
+        lines.
         """
         return self.gain / 2
 
@@ -117,29 +122,39 @@ class BaseAllowanceMethod(InputModel):
         return thickness
 
     def own_radius(self, thickness: float) -> float | None:
-        """Inside radius (mm) this school has measured, which wins over rules; None when it has measured none."""
+        """Inside radius (mm) this school has measured, which wins over rules; None when it has
+        measured none."""
         return None
 
     def bend(self, angle: float, radius: float, thickness: float) -> Bend:
         """The bend with its allowance.
 
         Raises:
-            InputError: angle not between 0 and 360, negative radius, thickness not above zero, or a rule that leaves
-                the bend no metal.
+            InputError: angle not between 0 and 360, negative radius, thickness not above zero, or a
+                rule that leaves the bend no metal.
         """
         if not 0 < angle < 360:
-            raise InputError(tr("A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.").format(angle=angle))
+            raise InputError(
+                tr("A bend of {angle:g}° cannot be developed; angles run from 0° to 360°.").format(
+                    angle=angle
+                )
+            )
         if radius < 0 or thickness <= 0:
-            raise InputError(tr("The inside radius must not be negative and the thickness must be above zero."))
+            raise InputError(
+                tr("The inside radius must not be negative and the thickness must be above zero.")
+            )
         allowance = self.allowance(angle, radius, thickness)
         if allowance < 0:
             raise InputError(
                 tr(
-                    "{label} leaves a bend of {angle:g}° with a radius of {times:.2g} thicknesses less than no metal; check its figures."
+                    "{label} leaves a bend of {angle:g}° with a radius of {times:.2g} thicknesses "
+                    "less than no metal; check its figures."
                 ).format(label=self.label, angle=angle, times=radius / thickness)
             )
         return Bend(angle, radius, thickness, allowance)
 
-    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
+    def doubt(
+        self, angle: float, radius: float, thickness: float, units: Units = Units.MM
+    ) -> str | None:
         """A sentence when the school is used outside its range, else None."""
         return None

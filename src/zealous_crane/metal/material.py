@@ -24,12 +24,15 @@ class Material(InputModel, defer_build=False):
         density: kg/m³.
         least_radius: least inside radius for a 90° fold across the grain, in thicknesses.
         along: the same along the grain, in thicknesses; None takes half as much again.
-        thicker: from which thickness (mm) on the least radius is another: (from, in thicknesses), rising.
+        thicker: from which thickness (mm) on the least radius is another: (from, in thicknesses),
+            rising.
         k_factor: usual place of the neutral line, as a fraction of the thickness from the inside.
         gauge_name: the gauge table suppliers use for it.
-        air_springback: degrees a 90° bend with an inside radius of one thickness opens after bending in air on a press.
+        air_springback: degrees a 90° bend with an inside radius of one thickness opens after
+            bending in air on a press.
         air_share: inside radius of a bend in air, as a share of the V.
-        press_tensile: tensile strength press charts are made with, MPa, where that is not ``tensile``.
+        press_tensile: tensile strength press charts are made with, MPa, where that is not
+            ``tensile``.
         finish: how its faces are as bought: bright, 2B, brushed, painted one side.
         film: true where it comes with a film on one face.
         price: of a kilogram, in whatever money the shop counts; None where it is not known.
@@ -43,17 +46,25 @@ class Material(InputModel, defer_build=False):
     yield_strength: Annotated[float, Field(ge=5, le=2500)] = Field(title="Yield strength, MPa")
     modulus: Annotated[float, Field(ge=5000, le=500_000)] = Field(title="Elastic modulus, MPa")
     density: Annotated[float, Field(ge=500, le=25_000)] = Field(title="Density, kg/m³")
-    least_radius: Annotated[float, Field(ge=0, le=20)] = Field(default=0.0, title="Least radius across the grain, × T")
+    least_radius: Annotated[float, Field(ge=0, le=20)] = Field(
+        default=0.0, title="Least radius across the grain, × T"
+    )
     along: Annotated[float, Field(ge=0, le=30)] | None = Field(
-        default=None, title="Least radius along the grain, × T", json_schema_extra={"empty": "half as much again"}
+        default=None,
+        title="Least radius along the grain, × T",
+        json_schema_extra={"empty": "half as much again"},
     )
     thicker: tuple[tuple[float, float], ...] = ()
     k_factor: Share = Field(default=0.44, title="K-factor")
     gauge_name: GaugeName = Field(default="steel", title="Gauge table")
-    air_springback: Annotated[float, Field(ge=0, le=45)] = Field(default=1.0, title="Springback in air, °")
+    air_springback: Annotated[float, Field(ge=0, le=45)] = Field(
+        default=1.0, title="Springback in air, °"
+    )
     air_share: Share = Field(default=0.16, title="Radius in air, share of the V")
     press_tensile: Annotated[float, Field(ge=20, le=3000)] | None = Field(
-        default=None, title="Strength for force, MPa", json_schema_extra={"empty": "its tensile strength"}
+        default=None,
+        title="Strength for force, MPa",
+        json_schema_extra={"empty": "its tensile strength"},
     )
     finish: Annotated[str, Field(max_length=80), ONE_LINE] = ""
     film: bool = False
@@ -64,12 +75,18 @@ class Material(InputModel, defer_build=False):
     @model_validator(mode="after")
     def _holds_together(self) -> Self:
         if self.yield_strength > self.tensile:
-            raise InputError(tr("A metal yields before it tears: its yield strength is at most its tensile strength."))
+            raise InputError(
+                tr(
+                    "A metal yields before it tears: its yield strength is at most its tensile "
+                    "strength."
+                )
+            )
         return self
 
     @property
     def force_tensile(self) -> float:
-        """Tensile strength (MPa) that a bending force is worked out with: of mild steel what comes from the mill, not its least."""
+        """Tensile strength (MPa) that a bending force is worked out with: of mild steel what comes
+        from the mill, not its least."""
         return self.tensile if self.press_tensile is None else self.press_tensile
 
     @property
@@ -81,7 +98,8 @@ MILD_TENSILE = 380.0
 """Tensile strength (MPa) of the mild steel brakes are rated for. From memory."""
 
 PRESS_TENSILE = 450.0
-"""Tensile strength (MPa) of common mild steel that press makers' charts of force are made with. From memory."""
+"""Tensile strength (MPa) of common mild steel that press makers' charts of force are made with.
+From memory."""
 
 # fmt: off
 MATERIALS: dict[str, Material] = {
@@ -140,5 +158,7 @@ def material(key: str) -> Material:
         return MATERIALS[key]
     except KeyError:
         raise InputError(
-            tr("The metal {key!r} is not known. Known: {MATERIALS}.").format(key=key, MATERIALS=", ".join(MATERIALS))
+            tr("The metal {key!r} is not known. Known: {MATERIALS}.").format(
+                key=key, MATERIALS=", ".join(MATERIALS)
+            )
         ) from None

@@ -32,7 +32,11 @@ def read_rating(text: str, units: Units = Units.FRACTIONS) -> float:
         InputError: it is neither.
     """
     gauge = GAUGE.match(text[:80])
-    return gauge_table("steel").thickness(int(gauge[1] or gauge[2])) if gauge else parse_length(text, units)
+    return (
+        gauge_table("steel").thickness(int(gauge[1] or gauge[2]))
+        if gauge
+        else parse_length(text, units)
+    )
 
 
 SAME_GAUGE = 0.002
@@ -40,7 +44,8 @@ SAME_GAUGE = 0.002
 
 
 def gauge_of(rated: float) -> int | None:
-    """Gauge of steel that a rating (mm) is, as the machine's plate says it; None where it is a thickness of its own."""
+    """Gauge of steel that a rating (mm) is, as the machine's plate says it; None where it is a
+    thickness of its own."""
     table = gauge_table("steel")
     nearest = table.nearest(rated)
     return nearest if abs(table.thickness(nearest) - rated) <= SAME_GAUGE * rated else None
@@ -77,15 +82,18 @@ THINNEST, THICKEST = 0.1, 25.0
 
 
 ALIKE = 1.1
-"""Times the strength of mild steel up to which galvanized sheet counts as what a machine's gauge names."""
+"""Times the strength of mild steel up to which galvanized sheet counts as what a machine's gauge
+names."""
 
 
 PLATE = 6.5
-"""mm; a bare decimal that reads as thicker in inches is rather meant in millimetres, and is asked about."""
+"""mm; a bare decimal that reads as thicker in inches is rather meant in millimetres, and is asked
+about."""
 
 
 def _asked(written: str, thickness: float, units: Units) -> None:
-    """A bare decimal in an inch job that would be plate, and would be sheet in millimetres, is asked about.
+    """A bare decimal in an inch job that would be plate, and would be sheet in millimetres, is
+    asked about.
 
     Raises:
         InputError: it may be either.
@@ -95,26 +103,31 @@ def _asked(written: str, thickness: float, units: Units) -> None:
         value = bare[1].replace(",", ".")
         raise InputError(
             tr(
-                'A thickness of {value} could be {value} mm or {value} inch ({thickness}). Write {value} mm or {value}".'
+                "A thickness of {value} could be {value} mm or {value} inch ({thickness}). Write "
+                '{value} mm or {value}".'
             ).format(value=value, thickness=show_length(thickness, Units.MM))
         )
 
 
 def _told(metal: Material, written: str, units: Units) -> str:
-    """What was typed with its gauge spelt out: ``26`` and ``18 ga galv`` are ``26 ga`` and ``18 ga`` where only that can be meant.
+    """What was typed with its gauge spelt out: ``26`` and ``18 ga galv`` are ``26 ga`` and ``18
+    ga`` where only that can be meant.
 
     Raises:
         InputError: it names the gauge of another metal, or may be a gauge as well as plate.
     """
     named, bare = _NAMED.match(written[:80]), _BARE.match(written[:80])
     if named:
-        table = next((table for table, words in TABLE_WORDS.items() if named[2].lower() in words), None)
+        table = next(
+            (table for table, words in TABLE_WORDS.items() if named[2].lower() in words), None
+        )
         if table == metal.gauge_name:
             return f"{named[1]} ga"
         if table is not None:
             raise InputError(
                 tr(
-                    "{written} is a gauge of the {table} table, and {metal} goes by the {table_2} table. Choose the metal, or write {gauge} ga."
+                    "{written} is a gauge of the {table} table, and {metal} goes by the {table_2} "
+                    "table. Choose the metal, or write {gauge} ga."
                 ).format(
                     written=cut(written.strip()),
                     table=gauge_table(table).name,
@@ -130,7 +143,8 @@ def _told(metal: Material, written: str, units: Units) -> str:
         if length > PLATE:
             raise InputError(
                 tr(
-                    "A thickness of {value} could be {value} ga ({thin}) or plate of {thick}. Write {value} ga or {thick}."
+                    "A thickness of {value} could be {value} ga ({thin}) or plate of {thick}. "
+                    "Write {value} ga or {thick}."
                 ).format(
                     value=bare[1],
                     thin=show_length(metal.gauge.thickness(int(bare[1])), units.fine),
@@ -157,8 +171,8 @@ class Sheet:
     @classmethod
     @lru_cache(maxsize=256)
     def read(cls, metal: Material, written: str, units: Units = Units.FRACTIONS) -> Sheet:
-        """Read a thickness written as a gauge (by the metal's own table; ``20 swg`` by that one), a weight (``16 oz`` to the square
-        foot, as copper is sold) or a length.
+        """Read a thickness written as a gauge (by the metal's own table; ``20 swg`` by that one), a
+        weight (``16 oz`` to the square foot, as copper is sold) or a length.
 
         Raises:
             InputError: unreadable, not in the gauge table, or not a sheet thickness.
@@ -179,7 +193,8 @@ class Sheet:
             except LengthError:
                 raise InputError(
                     tr(
-                        "The thickness {what!r} could not be read. Write a gauge such as 22 ga, or a length such as "
+                        "The thickness {what!r} could not be read. Write a gauge such as 22 ga, "
+                        "or a length such as "
                         '0.030" or 0.8 mm.'
                     ).format(what=cut(written.strip()))
                 ) from None
@@ -188,8 +203,13 @@ class Sheet:
             shown = units.fine
             low, high = show_length(THINNEST, shown), show_length(THICKEST, shown)
             raise InputError(
-                tr("The thickness {what} is {thickness}; sheet and plate run from {low} to {high}.").format(
-                    what=cut(written.strip()), thickness=show_length(thickness, shown), low=low, high=high
+                tr(
+                    "The thickness {what} is {thickness}; sheet and plate run from {low} to {high}."
+                ).format(
+                    what=cut(written.strip()),
+                    thickness=show_length(thickness, shown),
+                    low=low,
+                    high=high,
                 )
             )
         return cls(metal, thickness, written.strip())
@@ -198,7 +218,8 @@ class Sheet:
         """Thickest sheet of this metal (mm) on a machine rated for mild steel of ``rated`` mm.
 
         T = T_rated · √(Rm_mild / Rm): bending force goes with strength times thickness squared.
-        Rated by a gauge it takes that gauge of galvanized sheet too, which is thicker by its own table. Common practice, no source.
+        Rated by a gauge it takes that gauge of galvanized sheet too, which is thicker by its own
+        table. Common practice, no source.
         """
         allowed = rated * math.sqrt(MILD_TENSILE / self.metal.tensile)
         gauge = gauge_of(rated) if self.metal.gauge_name == "galvanized" else None
@@ -208,7 +229,8 @@ class Sheet:
 
     @property
     def least_radius(self) -> float:
-        """Least inside radius for a 90° fold across the grain, mm; it grows with the thickness. From memory."""
+        """Least inside radius for a 90° fold across the grain, mm; it grows with the thickness.
+        From memory."""
         factor = self.metal.least_radius
         for start, thicker in self.metal.thicker:
             if self.thickness >= start - 1e-9:
@@ -217,7 +239,8 @@ class Sheet:
 
     @property
     def least_radius_along(self) -> float:
-        """The same along the grain, as the metal says, else half as much again. Common practice, no source."""
+        """The same along the grain, as the metal says, else half as much again. Common practice, no
+        source."""
         if self.metal.along is None or not self.metal.least_radius:
             return max(1.5 * self.least_radius, (self.metal.along or 0.0) * self.thickness)
         return self.metal.along / self.metal.least_radius * self.least_radius

@@ -50,7 +50,8 @@ class TestStrip(InputModel):
         if self.first + self.second < self.length:
             raise InputError(
                 tr(
-                    "legs of {first:g} and {second:g} mm are shorter than the strip of {length:g} mm; measure both legs outside"
+                    "legs of {first:g} and {second:g} mm are shorter than the strip of {length:g} "
+                    "mm; measure both legs outside"
                 ).format(first=self.first, second=self.second, length=self.length)
             )
         k = self.bend.k_factor
@@ -58,7 +59,8 @@ class TestStrip(InputModel):
             side = tr("inside the bend") if k < 0 else tr("outside the middle of the sheet")
             raise InputError(
                 tr(
-                    "this strip would put the neutral line {side} (K {k:.2f}; it lies between 0 and {MOST_K:g}): "
+                    "this strip would put the neutral line {side} (K {k:.2f}; it lies between 0 "
+                    "and {MOST_K:g}): "
                     "measure flat, both legs outside, angle and inside radius again"
                 ).format(side=side, k=k, MOST_K=MOST_K)
             )
@@ -82,7 +84,8 @@ class TestStrip(InputModel):
 
     @property
     def line_off_middle(self) -> float | None:
-        """How far the bend's middle came out from the line that was set, mm, positive into the second leg."""
+        """How far the bend's middle came out from the line that was set, mm, positive into the
+        second leg."""
         if self.line is None:
             return None
         return (self.first - self.deduction / 2) - self.line
@@ -94,7 +97,8 @@ class Spread:
 
     Attributes:
         mean: mean deduction, mm.
-        half: half the spread from least to greatest, mm; the tolerance every size across such a bend carries.
+        half: half the spread from least to greatest, mm; the tolerance every size across such a
+            bend carries.
         count: how many strips.
     """
 
@@ -106,12 +110,15 @@ class Spread:
 class ShopTable(BaseAllowanceMethod):
     """Bend deductions measured on test strips of this metal on this machine.
 
-    For a thickness and angle the strips of the nearest thickness are taken; between two angles K is interpolated
-    and beyond them kept, so that other radii and angles follow from the same metal. Common practice, no source.
+    For a thickness and angle the strips of the nearest thickness are taken; between two angles K is
+    interpolated and beyond them kept, so that other radii and angles follow from the same metal.
+    Common practice, no source.
     """
 
     label: ClassVar[str] = tr("The shop's test strips")
-    source: ClassVar[str] = tr("Bend deduction measured on the shop's own test strips: sum of outside legs less the flat.")
+    source: ClassVar[str] = tr(
+        "Bend deduction measured on the shop's own test strips: sum of outside legs less the flat."
+    )
     school: Literal["shop-table"] = "shop-table"
     strips: tuple[TestStrip, ...] = ()
 
@@ -137,7 +144,12 @@ class ShopTable(BaseAllowanceMethod):
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         strips = sorted(self.near(thickness), key=lambda s: s.angle)
         if not strips:
-            raise InputError(tr("The shop's table holds no test strip yet; bend one and enter it, or choose another school."))
+            raise InputError(
+                tr(
+                    "The shop's table holds no test strip yet; bend one and enter it, or choose "
+                    "another school."
+                )
+            )
         by_angle: dict[float, list[float]] = {}
         for strip in strips:
             by_angle.setdefault(strip.angle, []).append(strip.bend.k_factor)
@@ -147,27 +159,34 @@ class ShopTable(BaseAllowanceMethod):
         if angle >= angles[-1]:
             k = means[-1]
         else:
-            for (a, ka), (b, kb) in zip(zip(angles, means, strict=True), zip(angles[1:], means[1:], strict=True), strict=False):
+            for (a, ka), (b, kb) in zip(
+                zip(angles, means, strict=True),
+                zip(angles[1:], means[1:], strict=True),
+                strict=False,
+            ):
                 if a <= angle <= b:
                     k = ka + (kb - ka) * (angle - a) / (b - a)
         return math.radians(angle) * (radius + k * thickness)
 
-    def doubt(self, angle: float, radius: float, thickness: float, units: Units = Units.MM) -> str | None:
+    def doubt(
+        self, angle: float, radius: float, thickness: float, units: Units = Units.MM
+    ) -> str | None:
         strips = self.near(thickness)
         if not strips:
             return tr("The shop's table holds no test strip yet.")
         off = strips[0].thickness - thickness
         if abs(off) > 0.1 * thickness:
             return tr("No strip of {thickness} was bent; the nearest is {thickness_2}.").format(
-                thickness=show_length(thickness, units.fine), thickness_2=show_length(strips[0].thickness, units.fine)
+                thickness=show_length(thickness, units.fine),
+                thickness_2=show_length(strips[0].thickness, units.fine),
             )
         low, high = min(s.angle for s in strips), max(s.angle for s in strips)
         if not low - 5 <= angle <= high + 5:
-            return tr("The strips were bent to {low:g}°–{high:g}°; {angle:g}° is outside them.").format(
-                low=low, high=high, angle=angle
-            )
+            return tr(
+                "The strips were bent to {low:g}°–{high:g}°; {angle:g}° is outside them."
+            ).format(low=low, high=high, angle=angle)
         if all(abs(s.radius - radius) > max(0.3, 0.5 * thickness) for s in strips):
-            return tr("No strip had an inside radius near {radius}; bend one with this tooling.").format(
-                radius=show_length(radius, units.fine)
-            )
+            return tr(
+                "No strip had an inside radius near {radius}; bend one with this tooling."
+            ).format(radius=show_length(radius, units.fine))
         return None

@@ -8,19 +8,23 @@ from ..i18n import tr, within
 from .sheet import Sheet
 
 LEAF_PLAY = 1.0
-"""Degrees past a 90° flange that hinge, nose and clamp of a leaf brake take, whatever the metal. With what mild steel opens by itself, 1°,
-it makes the 2° that is the low end of the 2–5° of common practice for thin sheet folded sharp, no source. The low end, because adding bend
-is easy and taking it out is not."""
+"""Degrees past a 90° flange that hinge, nose and clamp of a leaf brake take, whatever the metal.
+With what mild steel opens by itself, 1°, it makes the 2° that is the low end of the 2–5° of common
+practice for thin sheet folded sharp, no source. The low end, because adding bend is easy and taking
+it out is not."""
 
 CLOSING = 3.0
-"""Degrees more for a wall that closes a box between standing neighbours: common practice has 5–10° there, no source."""
+"""Degrees more for a wall that closes a box between standing neighbours: common practice has 5–10°
+there, no source."""
 
 RANGE, CLOSING_RANGE = 3.0, 5.0
-"""Degrees by which practice goes beyond the low end for a plain flange, and for a wall that closes a box. Common practice, no source."""
+"""Degrees by which practice goes beyond the low end for a plain flange, and for a wall that closes
+a box. Common practice, no source."""
 
 
 BOTTOMED = 0.25
-"""Share of the springback that is left when a bend is bottomed in its die. Common practice, no source."""
+"""Share of the springback that is left when a bend is bottomed in its die. Common practice, no
+source."""
 
 
 @dataclass(frozen=True)
@@ -38,14 +42,16 @@ class Springback:
     @property
     def bottomed(self) -> Springback:
         """What is left of it when the bend is bottomed."""
-        return Springback(self.angle * BOTTOMED, tr("{why}; a quarter of it, bottomed").format(why=self.why))
+        return Springback(
+            self.angle * BOTTOMED, tr("{why}; a quarter of it, bottomed").format(why=self.why)
+        )
 
 
 def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:
     """Degrees an elastic–ideally plastic fold of ``angle`` opens on release.
 
-    Ri/Rf = 4x³ − 3x + 1 with x = Ri·Y/(E·T) (handbook form, from memory), and the neutral arc keeps its
-    length: θi/θf = (2Rf/T + 1)/(2Ri/T + 1).
+    Ri/Rf = 4x³ − 3x + 1 with x = Ri·Y/(E·T) (handbook form, from memory), and the neutral arc keeps
+    its length: θi/θf = (2Rf/T + 1)/(2Ri/T + 1).
 
     Args:
         sheet: the metal and its thickness.
@@ -63,12 +69,19 @@ def elastic_springback(sheet: Sheet, angle: float, radius: float) -> float:
 
 
 def overbend(
-    sheet: Sheet, angle: float, radius: float, *, closing: bool, measured: float | None = None, press: bool = False
+    sheet: Sheet,
+    angle: float,
+    radius: float,
+    *,
+    closing: bool,
+    measured: float | None = None,
+    press: bool = False,
 ) -> Springback:
     """Degrees to go past ``angle`` before release.
 
-    A measured value wins. Otherwise the larger of the elastic estimate and what shops commonly need: the
-    elastic form knows nothing of a sharp nose, play in the hinge, or standing neighbours that hold a wall.
+    A measured value wins. Otherwise the larger of the elastic estimate and what shops commonly
+    need: the elastic form knows nothing of a sharp nose, play in the hinge, or standing neighbours
+    that hold a wall.
 
     Args:
         sheet: the metal and its thickness.
@@ -76,29 +89,46 @@ def overbend(
         radius: inside radius, mm.
         closing: the wall closes between neighbours that already stand.
         measured: springback measured on a test strip, degrees at 90°.
-        press: bent in air on a press brake, where punch and die hold the bend and the metal alone decides; else on a leaf brake.
+        press: bent in air on a press brake, where punch and die hold the bend and the metal alone
+            decides; else on a leaf brake.
     """
     share = abs(angle) / 90.0
     if measured is not None:
-        return Springback(measured * share, tr("measured: {measured:g}° at 90°").format(measured=measured))
+        return Springback(
+            measured * share, tr("measured: {measured:g}° at 90°").format(measured=measured)
+        )
     elastic = elastic_springback(sheet, angle, radius)
     if press:
-        # The metal's figure is for a radius of one thickness; what is rounder opens more, by the elastic law.
+        # The metal's figure is for a radius of one thickness; what is rounder opens more, by the
+        # elastic law.
         more = max(0.0, elastic - elastic_springback(sheet, angle, sheet.thickness))
         usual = sheet.metal.air_springback
         why = tr("in air on a press {lower} opens about {usual:g}° at 90° (from memory)").format(
             lower=within(sheet.metal.name), usual=usual
         )
         return Springback(
-            usual * share + more, why + (tr(", and {more:.1f}° more for its radius").format(more=more) if more >= 0.05 else "")
+            usual * share + more,
+            why
+            + (
+                tr(", and {more:.1f}° more for its radius").format(more=more)
+                if more >= 0.05
+                else ""
+            ),
         )
     low = LEAF_PLAY + sheet.metal.air_springback + (CLOSING if closing else 0.0)
     if elastic > low * share:
-        return Springback(elastic, tr("elastic estimate for {name} at its inside radius").format(name=sheet.name))
+        return Springback(
+            elastic, tr("elastic estimate for {name} at its inside radius").format(name=sheet.name)
+        )
     kind = tr("a wall closing between standing neighbours") if closing else tr("a plain flange")
     return Springback(
         low * share,
-        tr("common practice for {kind} in {metal}: {low:g}–{high:g}° at 90°, the low end taken").format(
-            kind=kind, metal=sheet.metal.name, low=low, high=low + (CLOSING_RANGE if closing else RANGE)
+        tr(
+            "common practice for {kind} in {metal}: {low:g}–{high:g}° at 90°, the low end taken"
+        ).format(
+            kind=kind,
+            metal=sheet.metal.name,
+            low=low,
+            high=low + (CLOSING_RANGE if closing else RANGE),
         ),
     )

@@ -17,11 +17,12 @@ GENERAL = {
     "c": (0.3, 0.5, 0.8, 1.2, 2.0, 3.0, 4.0),
     "v": (0.5, 1.0, 1.5, 2.5, 4.0, 6.0, 8.0),
 }
-"""mm either way for linear sizes up to each step, by class; above, that of the last. ISO 2768-1, from memory; class f names none above
-2 m, and up to 3 mm class c asks 0.2."""
+"""mm either way for linear sizes up to each step, by class; above, that of the last. ISO 2768-1,
+from memory; class f names none above 2 m, and up to 3 mm class c asks 0.2."""
 
 LEAST_FOLDED = 0.25
-"""mm; less than this is not asked of a size across a bend, whatever the general tolerance says. Common practice, no source."""
+"""mm; less than this is not asked of a size across a bend, whatever the general tolerance says.
+Common practice, no source."""
 
 SIXTY_FOURTH = INCH / 64
 """mm; what a tray is held to in an inch shop. Common practice, no source."""
@@ -59,27 +60,62 @@ class Rolled:
         return self.off[at] if at < len(self.off) else thickness * self.off[-1] / self.up_to[-1]
 
 
-COLD = Rolled("EN 10131", (0.4, 0.6, 0.8, 1.0, 1.2, 1.6, 2.0, 2.5, 3.0), (0.03, 0.03, 0.04, 0.05, 0.06, 0.08, 0.10, 0.12, 0.15))
-HOT = Rolled("EN 10051", (2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0), (0.17, 0.18, 0.20, 0.22, 0.24, 0.26, 0.29))
+COLD = Rolled(
+    "EN 10131",
+    (0.4, 0.6, 0.8, 1.0, 1.2, 1.6, 2.0, 2.5, 3.0),
+    (0.03, 0.03, 0.04, 0.05, 0.06, 0.08, 0.10, 0.12, 0.15),
+)
+HOT = Rolled(
+    "EN 10051", (2.0, 2.5, 3.0, 4.0, 5.0, 6.0, 8.0), (0.17, 0.18, 0.20, 0.22, 0.24, 0.26, 0.29)
+)
 COATED = Rolled(
-    "EN 10143", (0.4, 0.6, 0.8, 1.0, 1.2, 1.6, 2.0, 2.5, 3.0), (0.04, 0.04, 0.05, 0.06, 0.07, 0.10, 0.12, 0.14, 0.17)
+    "EN 10143",
+    (0.4, 0.6, 0.8, 1.0, 1.2, 1.6, 2.0, 2.5, 3.0),
+    (0.04, 0.04, 0.05, 0.06, 0.07, 0.10, 0.12, 0.14, 0.17),
 )
 STAINLESS = Rolled(
     "EN ISO 9445-2", (0.3, 0.5, 0.6, 0.8, 1.0, 1.2, 1.5, 2.0, 2.5, 3.0, 4.0, 5.0, 6.5),
     (0.03, 0.04, 0.045, 0.05, 0.055, 0.06, 0.07, 0.08, 0.09, 0.11, 0.13, 0.15, 0.17),
 )  # fmt: skip
 ALUMINIUM = Rolled(
-    "EN 485-4", (0.35, 0.4, 0.5, 0.6, 0.8, 1.0, 1.2, 1.5, 1.8, 2.0, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0),
-    (0.02, 0.02, 0.02, 0.03, 0.03, 0.04, 0.04, 0.05, 0.06, 0.06, 0.07, 0.08, 0.10, 0.11, 0.15, 0.18),
-)  # fmt: skip
+    "EN 485-4",
+    (0.35, 0.4, 0.5, 0.6, 0.8, 1.0, 1.2, 1.5, 1.8, 2.0, 2.5, 3.0, 3.5, 4.0, 5.0, 6.0),
+    (
+        0.02,
+        0.02,
+        0.02,
+        0.03,
+        0.03,
+        0.04,
+        0.04,
+        0.05,
+        0.06,
+        0.06,
+        0.07,
+        0.08,
+        0.10,
+        0.11,
+        0.15,
+        0.18,
+    ),
+)
 COPPER = Rolled(
-    "EN 1652", (0.3, 0.4, 0.5, 0.8, 1.2, 1.8, 2.5, 3.2, 4.0), (0.022, 0.025, 0.03, 0.04, 0.05, 0.06, 0.07, 0.09, 0.11)
+    "EN 1652",
+    (0.3, 0.4, 0.5, 0.8, 1.2, 1.8, 2.5, 3.2, 4.0),
+    (0.022, 0.025, 0.03, 0.04, 0.05, 0.06, 0.07, 0.09, 0.11),
 )
 """Normal tolerances for sheets up to about a metre wide; all from memory."""
 
-BY_GAUGE = {"steel": COLD, "swg": COLD, "galvanized": COATED, "stainless": STAINLESS, "brown-sharpe": ALUMINIUM}
+BY_GAUGE = {
+    "steel": COLD,
+    "swg": COLD,
+    "galvanized": COATED,
+    "stainless": STAINLESS,
+    "brown-sharpe": ALUMINIUM,
+}
 HOT_ROLLED, HEAVY = "hot-rolled", 5_000.0
-"""Key of what is rolled hot; kg/m³ from which a metal bought by Brown & Sharpe's gauges is copper or brass and no aluminium."""
+"""Key of what is rolled hot; kg/m³ from which a metal bought by Brown & Sharpe's gauges is copper
+or brass and no aluminium."""
 
 
 def rolled(sheet: Sheet) -> Rolled:
@@ -93,6 +129,7 @@ def rolled(sheet: Sheet) -> Rolled:
 
 
 def sheet_tolerance(sheet: Sheet) -> tuple[float, str]:
-    """How far a sheet may be off its nominal thickness either way, mm, and the standard that says so."""
+    """How far a sheet may be off its nominal thickness either way, mm, and the standard that says
+    so."""
     found = rolled(sheet)
     return found.of(sheet.thickness), found.standard

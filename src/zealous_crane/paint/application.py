@@ -1,7 +1,9 @@
-"""The application object: fonts, icon, a platform that works without a display, and garbage collected on its thread alone.
+"""The application object: fonts, icon, a platform that works without a display, and garbage
+collected on its thread alone.
 
-Python collects wherever it happens to allocate. On another thread it could take a discarded widget apart, for which it needs a
-lock of the window library that the window's thread may hold while it waits for Python: both would wait for ever.
+Python collects wherever it happens to allocate. On another thread it could take a discarded widget
+apart, for which it needs a lock of the window library that the window's thread may hold while it
+waits for Python: both would wait for ever.
 """
 
 from __future__ import annotations
@@ -13,7 +15,15 @@ import time
 from importlib import resources
 from typing import Any
 
-from PySide6.QtCore import QLibraryInfo, QMessageLogContext, QObject, QTimer, QtMsgType, QTranslator, qInstallMessageHandler
+from PySide6.QtCore import (
+    QLibraryInfo,
+    QMessageLogContext,
+    QObject,
+    QTimer,
+    QtMsgType,
+    QTranslator,
+    qInstallMessageHandler,
+)
 from PySide6.QtGui import QIcon, QPixmap
 from PySide6.QtWidgets import QApplication
 
@@ -25,21 +35,24 @@ EVERY = 250
 """Milliseconds between two looks."""
 
 OFTEN = (700, 10, 10)
-"""Python's usual thresholds: a window makes much that goes in circles, and a look is short when little has come together."""
+"""Python's usual thresholds: a window makes much that goes in circles, and a look is short when
+little has come together."""
 
 
 AT_LAST = 100
 """The same for the oldest generation where somebody is always at the window: some five minutes."""
 
 CALM, IDLE = 4, 0.002
-"""So many looks in a row between which the thread had no more than this to do (seconds; a cursor that blinks takes less): nobody is at the
-window."""
+"""So many looks in a row between which the thread had no more than this to do (seconds; a cursor
+that blinks takes less): nobody is at the window."""
 
 
 class Collector(QObject):
-    """Takes over collecting: a timer on the thread it was made on looks whether Python would have collected by now.
+    """Takes over collecting: a timer on the thread it was made on looks whether Python would have
+    collected by now.
 
-    The oldest generation is all that is alive, and whoever is at the window would wait for it: it is gone through when nobody is.
+    The oldest generation is all that is alive, and whoever is at the window would wait for it: it
+    is gone through when nobody is.
     """
 
     def __init__(self, parent: QObject) -> None:
@@ -54,8 +67,8 @@ class Collector(QObject):
         self._timer.start()
 
     def look(self) -> None:
-        """Collect the oldest generation whose count has passed its threshold, and whose time it is; while pictures wait for their turn,
-        none."""
+        """Collect the oldest generation whose count has passed its threshold, and whose time it is;
+        while pictures wait for their turn, none."""
         if not Turns.of_all().through:
             return
         self._calm = self._calm + 1 if time.thread_time() - self._spent < IDLE else 0
@@ -91,7 +104,11 @@ def application() -> QApplication:
     if isinstance(running, QApplication):
         collect_here(running)
         return running
-    if not (os.environ.get("DISPLAY") or os.environ.get("WAYLAND_DISPLAY") or os.environ.get("QT_QPA_PLATFORM")):
+    if not (
+        os.environ.get("DISPLAY")
+        or os.environ.get("WAYLAND_DISPLAY")
+        or os.environ.get("QT_QPA_PLATFORM")
+    ):
         os.environ["QT_QPA_PLATFORM"] = OFF_SCREEN
     app = QApplication(sys.argv[:1])
     if app.platformName() == OFF_SCREEN:
@@ -104,14 +121,16 @@ def application() -> QApplication:
     if language() != ENGLISH:
         speak(app, language())
     collect_here(app)
-    # Every call into the window library lets go of Python and takes it again; a thread that reckons beside the window keeps it for this
-    # long each time. With the usual five milliseconds a page of two hundred calls would take a second.
+    # Every call into the window library lets go of Python and takes it again; a thread that reckons
+    # beside the window keeps it for this long each time. With the usual five milliseconds a page of
+    # two hundred calls would take a second.
     sys.setswitchinterval(TURN)
     return app
 
 
 def hush() -> None:
-    """Leave out what a platform without a display says of itself, some hundred times; everything else is told as before."""
+    """Leave out what a platform without a display says of itself, some hundred times; everything
+    else is told as before."""
     before: Any = None
 
     def tell(kind: QtMsgType, where: QMessageLogContext, text: str) -> None:
@@ -126,9 +145,12 @@ def hush() -> None:
 
 
 def speak(app: QApplication, code: str) -> QTranslator | None:
-    """Have the window library's own words ("Cancel", "Copy") in a language too; None where it does not know it."""
+    """Have the window library's own words ("Cancel", "Copy") in a language too; None where it does
+    not know it."""
     its_own = QTranslator(app)
-    if not its_own.load(f"qtbase_{code}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)):
+    if not its_own.load(
+        f"qtbase_{code}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
+    ):
         return None
     app.installTranslator(its_own)
     return its_own

@@ -27,14 +27,22 @@ LEAST_SEEN = 120.0
 
 
 def end_scale(stroke: PlannedStroke, rect: QRectF) -> Scale:
-    """The scale of the end view: fold line in the middle, tools and the swing of the wall in sight."""
+    """The scale of the end view: fold line in the middle, tools and the swing of the wall in
+    sight."""
     engine = stroke.verdict.stroke
     if engine.tall_tools:
-        # Tools are tall beside the metal: what is looked at is the part and where it comes near them.
+        # Tools are tall beside the metal: what is looked at is the part and where it comes near
+        # them.
         setting = engine.setting
-        far = max(float(np.hypot(*(s.shadow - setting.pole).T).max()) for group in setting.solids for s in group)
+        far = max(
+            float(np.hypot(*(s.shadow - setting.pole).T).max())
+            for group in setting.solids
+            for s in group
+        )
         near = min(max(far * 1.15, 45.0), 260.0)
-        return Scale.fitting((-near, -0.45 * near), (near, 0.95 * near), rect.adjusted(6, 6, -6, -6))
+        return Scale.fitting(
+            (-near, -0.45 * near), (near, 0.95 * near), rect.adjusted(6, 6, -6, -6)
+        )
     tools = [piece.outline for piece in scene(engine, 0.0) if piece.kind is OutlineKind.SECTION]
     top = max(float(outline[:, 1].max()) for outline in tools)
     behind = max(float(outline[:, 0].max()) for outline in tools)
@@ -55,7 +63,9 @@ def tip_radius(stroke: PlannedStroke) -> float:
 def handle_place(stroke: PlannedStroke, degrees: float, scale: Scale) -> QPointF:
     """Where the angle's handle is drawn: a little way out along the panel being folded."""
     engine = stroke.verdict.stroke
-    top = max(float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind is OutlineKind.SECTION)
+    top = max(
+        float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind is OutlineKind.SECTION
+    )
     out = min(tip_radius(stroke), 200.0 if engine.tall_tools else max(top * 1.2, LEAST_SEEN)) * 0.86
     y, z = _ray(stroke, degrees, out)
     return scale.point(y, z)
@@ -77,11 +87,19 @@ FILLS = {
     OutlineKind.FOLDING: ("moving", "metal_edge", 255),
     OutlineKind.BEND: ("moving", "moving", 255),
 }
-"""Fill, edge and how dense, by what a piece of the scene is: what is cut by the section is solid, what stands beside it a
-silhouette."""
+"""Fill, edge and how dense, by what a piece of the scene is: what is cut by the section is solid,
+what stands beside it a silhouette."""
 
 
-def paint_end(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, look: Theme, *, plain: bool = False) -> Scale:
+def paint_end(
+    p: QPainter,
+    rect: QRectF,
+    stroke: PlannedStroke,
+    degrees: float,
+    look: Theme,
+    *,
+    plain: bool = False,
+) -> Scale:
     """Draw the end view with the fold at ``degrees``.
 
     Args:
@@ -120,8 +138,11 @@ def _ray(stroke: PlannedStroke, degrees: float, reach: float) -> tuple[float, fl
     return float(pole[0] - reach * math.cos(a)), float(pole[1] + reach * math.sin(a))
 
 
-def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, scale: Scale, look: Theme) -> None:
-    """The angle it stands at, beside the handle, and those that are wanted and at which it touches: each where it covers no other."""
+def _angles(
+    p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, scale: Scale, look: Theme
+) -> None:
+    """The angle it stands at, beside the handle, and those that are wanted and at which it touches:
+    each where it covers no other."""
     verdict = stroke.verdict
     setting = verdict.stroke.setting
     pole = scale.point(*setting.pole)
@@ -145,8 +166,10 @@ def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, sc
         beyond = color == "stop"
         place = QRectF(
             tip.x() + text * 0.5 if beyond else tip.x() - across - text * 0.5,
-            tip.y() - text * (2.35 if beyond else 1.1), across, text * 1.35,
-        ).adjusted(-3, 0, 3, 0)  # fmt: skip
+            tip.y() - text * (2.35 if beyond else 1.1),
+            across,
+            text * 1.35,
+        ).adjusted(-3, 0, 3, 0)
         place = free_place(place, rect, taken)
         taken.append(place)
         p.setPen(Qt.PenStyle.NoPen)
@@ -155,8 +178,11 @@ def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, sc
         p.setPen(look.color(color))
         p.drawText(QPointF(place.left() + 3, place.top() + text), label)
     p.setPen(QPen(look.color("accent"), 1.2))
-    p.drawArc(QRectF(pole.x() - arc, pole.y() - arc, 2 * arc, 2 * arc), 180 * 16,
-              -round(math.degrees(direction(stroke.verdict.stroke, degrees)) * 16))  # fmt: skip
+    p.drawArc(
+        QRectF(pole.x() - arc, pole.y() - arc, 2 * arc, 2 * arc),
+        180 * 16,
+        -round(math.degrees(direction(stroke.verdict.stroke, degrees)) * 16),
+    )
     touching = stroke.contact is not None and degrees >= stroke.contact.angle - 1e-6
     if touching and stroke.contact is not None and stroke.contact.obstacle.at is not None:
         at = scale.point(*stroke.contact.obstacle.at)
@@ -176,12 +202,27 @@ def _angles(p: QPainter, rect: QRectF, stroke: PlannedStroke, degrees: float, sc
 
 
 def _marks(stroke: PlannedStroke) -> list[tuple[float, str, str, Qt.PenStyle]]:
-    """Angles that are marked on the swing: degrees, what is said of each, in which colour and how drawn."""
+    """Angles that are marked on the swing: degrees, what is said of each, in which colour and how
+    drawn."""
     wanted = stroke.verdict.wanted
-    marks = [(wanted, tr("wanted {angle}").format(angle=show_angle(wanted)), "accent", Qt.PenStyle.DashLine)]
+    marks = [
+        (
+            wanted,
+            tr("wanted {angle}").format(angle=show_angle(wanted)),
+            "accent",
+            Qt.PenStyle.DashLine,
+        )
+    ]
     if stroke.contact is not None:
         touches = stroke.contact.angle
-        marks.append((touches, tr("touches {angle}").format(angle=show_angle(touches)), "stop", Qt.PenStyle.SolidLine))
+        marks.append(
+            (
+                touches,
+                tr("touches {angle}").format(angle=show_angle(touches)),
+                "stop",
+                Qt.PenStyle.SolidLine,
+            )
+        )
     return marks
 
 
@@ -190,7 +231,8 @@ MOST_MOVED = 40
 
 
 def free_place(place: QRectF, room: QRectF, taken: Sequence[QRectF]) -> QRectF:
-    """A label's place within a room, moved up or down to the nearest where it covers none of those taken; left where there is none."""
+    """A label's place within a room, moved up or down to the nearest where it covers none of those
+    taken; left where there is none."""
     within = QRectF(place)
     within.moveLeft(min(max(place.left(), room.left() + 4), room.right() - place.width() - 4))
     within.moveTop(min(max(place.top(), room.top() + 2), room.bottom() - place.height() - 2))
@@ -199,12 +241,23 @@ def free_place(place: QRectF, room: QRectF, taken: Sequence[QRectF]) -> QRectF:
     return first_free((within.translated(0, move) for move in (0.0, *moves)), room, taken) or within
 
 
-def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, look: Theme, *, text: float = 13.0) -> None:
-    """Draw the front view of one stroke with its fingers; walls that stand are seen behind or beside them."""
+def paint_front(
+    p: QPainter,
+    rect: QRectF,
+    stroke: PlannedStroke,
+    units: Units,
+    look: Theme,
+    *,
+    text: float = 13.0,
+) -> None:
+    """Draw the front view of one stroke with its fingers; walls that stand are seen behind or
+    beside them."""
     engine = stroke.verdict.stroke
     setting = engine.setting
     standing = scene(engine, 0.0)
-    high_tool = max(float(piece.outline[:, 1].max()) for piece in standing if piece.kind is OutlineKind.SECTION)
+    high_tool = max(
+        float(piece.outline[:, 1].max()) for piece in standing if piece.kind is OutlineKind.SECTION
+    )
     low, high = setting.x_range
     first, last = stroke.sections[0][0], stroke.sections[-1][1]
     low, high = min(low, first), max(high, last)
@@ -224,7 +277,10 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
 
     p.setPen(QPen(look.color("tool_edge"), 1))
     p.setBrush(look.color("tool"))
-    if any(piece.kind is OutlineKind.TOOL and piece.outline[:, 1].max() > top + 1e-6 for piece in standing):
+    if any(
+        piece.kind is OutlineKind.TOOL and piece.outline[:, 1].max() > top + 1e-6
+        for piece in standing
+    ):
         p.drawRect(box(left - 9, top, right + 9, top * 2))
     p.drawRect(box(left - 9, -top * 0.3, right + 9, 0))
     # Walls that stand: seen whole, fingers drawn over those behind them.
@@ -247,7 +303,10 @@ def paint_front(p: QPainter, rect: QRectF, stroke: PlannedStroke, units: Units, 
     p.setFont(pixels(text * 1.15, bold=True))
     p.setPen(look.color("ink"))
     for a, b in stroke.sections:
-        label, r = show_length(b - a, engine.tooling.marked_in, mark=False, pretty=True), box(a, t, b, top)
+        label, r = (
+            show_length(b - a, engine.tooling.marked_in, mark=False, pretty=True),
+            box(a, t, b, top),
+        )
         if p.fontMetrics().horizontalAdvance(label) < r.width() - 4:
             # On a ground of its own: the wall's outline may run behind it.
             ground = QRectF(p.fontMetrics().boundingRect(label)).adjusted(-3, -1, 3, 1)
@@ -269,14 +328,21 @@ def _walls(p: QPainter, stroke: PlannedStroke, scale: Scale, look: Theme) -> Non
     for panel in sorted(setting.folding_panels):
         pieces = [solid for solid in setting.solids[1] if solid.panel == panel]
         length = float(np.ptp(np.concatenate([solid.shadow[:, 0] for solid in pieces])))
-        low, high = min(solid.x_range[0] for solid in pieces), max(solid.x_range[1] for solid in pieces)
+        low, high = (
+            min(solid.x_range[0] for solid in pieces),
+            max(solid.x_range[1] for solid in pieces),
+        )
         outline = np.array([(low, 0.0), (high, 0.0), (high, t + length), (low, t + length)])
         p.drawPolygon(scale.polygon(outline))
 
 
 def rule_words(stroke: PlannedStroke, units: Units) -> str:
-    """What is folded in one stroke, from end to end, and how far the sections stop short of its ends."""
-    setting, pieces = stroke.verdict.stroke.setting, stroke.verdict.stroke.tooling.sections.kind.many
+    """What is folded in one stroke, from end to end, and how far the sections stop short of its
+    ends."""
+    setting, pieces = (
+        stroke.verdict.stroke.setting,
+        stroke.verdict.stroke.tooling.sections.kind.many,
+    )
     a, b = setting.span
     count, length = len(setting.folds), show_length(b - a, units, pretty=True)
     said = (
@@ -289,14 +355,25 @@ def rule_words(stroke: PlannedStroke, units: Units) -> str:
         said += tr("   ·   {pieces} cover it from end to end").format(pieces=pieces)
     elif min(ends) >= 0:
         shown = tr(" and ").join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
-        said += tr("   ·   {pieces} stop {shown} short of its ends").format(pieces=pieces, shown=shown)
+        said += tr("   ·   {pieces} stop {shown} short of its ends").format(
+            pieces=pieces, shown=shown
+        )
     else:
         said += tr("   ·   {pieces} reach past its ends").format(pieces=pieces)
     return said
 
 
-def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units: Units, look: Theme, text: float) -> None:
-    """Under the view: where fingers may stand, the fold, and how far the fingers stop short of its ends."""
+def _rule(  # noqa: PLR0913
+    p: QPainter,
+    stroke: PlannedStroke,
+    scale: Scale,
+    rect: QRectF,
+    units: Units,
+    look: Theme,
+    text: float,
+) -> None:
+    """Under the view: where fingers may stand, the fold, and how far the fingers stop short of its
+    ends."""
     engine = stroke.verdict.stroke
     a, b = engine.setting.span
     y = rect.bottom() - text * 1.9
@@ -311,12 +388,16 @@ def _rule(p: QPainter, stroke: PlannedStroke, scale: Scale, rect: QRectF, units:
             p.drawRect(QRectF(x0, band, x1 - x0, text * 0.3))
     p.setPen(look.color("works"))
     p.drawText(
-        QPointF(rect.left() + 4, band - text * 0.25), tr("{pieces} may stand").format(pieces=engine.tooling.sections.kind.many)
+        QPointF(rect.left() + 4, band - text * 0.25),
+        tr("{pieces} may stand").format(pieces=engine.tooling.sections.kind.many),
     )
     p.setPen(QPen(look.color("ink"), 1.2))
     p.drawLine(QPointF(scale.point(a, 0).x(), y), QPointF(scale.point(b, 0).x(), y))
     for x in (a, b):
-        p.drawLine(QPointF(scale.point(x, 0).x(), y - text * 0.35), QPointF(scale.point(x, 0).x(), y + text * 0.2))
+        p.drawLine(
+            QPointF(scale.point(x, 0).x(), y - text * 0.35),
+            QPointF(scale.point(x, 0).x(), y + text * 0.2),
+        )
     p.drawText(
         QRectF(rect.left(), y + text * 0.3, rect.width(), text * 1.5),
         Qt.AlignmentFlag.AlignHCenter | Qt.AlignmentFlag.AlignTop,
@@ -328,8 +409,11 @@ HEAD = 7.0
 """Length of an arrow's head, in pixels."""
 
 
-def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, units: Units, look: Theme) -> None:
-    """The section to scale; every size as a thin line, the lit one as an arrow with its length; no sizes where lit is None."""
+def paint_machine(
+    p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, units: Units, look: Theme
+) -> None:
+    """The section to scale; every size as a thin line, the lit one as an arrow with its length; no
+    sizes where lit is None."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     low, high = drawn.box
     scale = Scale.fitting(low, high, rect.adjusted(16, 26, -16, -26))
@@ -359,7 +443,9 @@ def paint_machine(p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, unit
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
 
 
-def paint_pieces(p: QPainter, rect: QRectF, pieces: tuple[Segment, ...], bed: float, units: Units, look: Theme) -> None:
+def paint_pieces(
+    p: QPainter, rect: QRectF, pieces: tuple[Segment, ...], bed: float, units: Units, look: Theme
+) -> None:
     """The pieces of a rack side by side over the bed, to scale, each width named once."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     total = sum(piece.width * piece.count for piece in pieces)
@@ -383,7 +469,9 @@ def paint_pieces(p: QPainter, rect: QRectF, pieces: tuple[Segment, ...], bed: fl
             x += piece.width * per_mm
     p.setPen(look.color("faint"))
     said = tr("bed {bed}").format(bed=show_length(bed, units, pretty=True))
-    p.drawText(QRectF(left, rect.bottom() - 17, rect.width(), 17), Qt.AlignmentFlag.AlignVCenter, said)
+    p.drawText(
+        QRectF(left, rect.bottom() - 17, rect.width(), 17), Qt.AlignmentFlag.AlignVCenter, said
+    )
 
 
 def _arrow(p: QPainter, start: QPointF, end: QPointF, look: Theme) -> None:

@@ -1,4 +1,5 @@
-"""Depth order of flat faces by splitting space: works without a graphics card and prints as vectors."""
+"""Depth order of flat faces by splitting space: works without a graphics card and prints as
+vectors."""
 
 from __future__ import annotations
 
@@ -23,8 +24,9 @@ class Face:
         kind: ``inside``, ``outside`` or ``edge`` of the metal.
         panel: index of the panel, −1 for a bent strip.
         normal: (3,) unit vector out of the metal.
-        outlined: for the edge from each corner to the next, whether it is an edge of the metal; None where all are. Seams between the
-            convex pieces of a panel are not, nor are cuts made to order the faces.
+        outlined: for the edge from each corner to the next, whether it is an edge of the metal;
+            None where all are. Seams between the convex pieces of a panel are not, nor are cuts
+            made to order the faces.
         body: number of the convex body it bounds; −1 for none.
         seen_through: drawn so that what lies behind it shows.
     """
@@ -57,7 +59,8 @@ def _areas(faces: Sequence[Face]) -> list[float]:
 
 
 class _Corners:
-    """Corners of many faces in one array, (n, k, 3), so that all of them are set against a plane at once.
+    """Corners of many faces in one array, (n, k, 3), so that all of them are set against a plane at
+    once.
 
     Faces with fewer corners than ``k`` repeat their last.
     """
@@ -100,7 +103,8 @@ class DepthTree:
         faces: those given, and what came of those that were split.
         normals: (n, 3) float, theirs.
 
-    The largest faces part the others first: a panel's plane seldom cuts anything, that of a small rim cuts much.
+    The largest faces part the others first: a panel's plane seldom cuts anything, that of a small
+    rim cuts much.
 
     Args:
         faces: any faces; those that straddle a plane are split.
@@ -109,13 +113,16 @@ class DepthTree:
     def __init__(self, faces: Sequence[Face]) -> None:
         self.faces: list[Face] = []
         self.normals = np.zeros((0, 3))
-        # For each node the plane's normal, the faces in it, and the nodes before and behind it (−1: none).
+        # For each node the plane's normal, the faces in it, and the nodes before and behind it (−1:
+        # none).
         self._planes = np.zeros((0, 3))
         self._levels: list[list[int]] = []
         self._hung: list[list[int]] = []
         if not faces:
             return
-        first = sorted(zip(faces, _areas(faces), strict=True), key=lambda each: (each[0].panel < 0, -each[1]))
+        first = sorted(
+            zip(faces, _areas(faces), strict=True), key=lambda each: (each[0].panel < 0, -each[1])
+        )
         mine = [face for face, _ in first]
         planes = self._parted(mine) if exact is None else self._compiled(mine)
         self.normals = np.array([face.normal for face in self.faces])
@@ -125,7 +132,10 @@ class DepthTree:
         """Part them; the faces whose planes part."""
         points = np.concatenate([face.points for face in faces])
         outlined = bytes(itertools.chain.from_iterable(face.outlines for face in faces))
-        counts, normals = [len(face.points) for face in faces], np.array([face.normal for face in faces])
+        counts, normals = (
+            [len(face.points) for face in faces],
+            np.array([face.normal for face in faces]),
+        )
         pieces, nodes = exact.depth(points, counts, normals, outlined, NEAR)
         self.faces = faces
         for source, corners, outlines in pieces:
@@ -148,7 +158,8 @@ class DepthTree:
     def _parted(self, faces: list[Face]) -> list[int]:
         """The same with NumPy, where nothing is compiled."""
         corners = _Corners(faces)
-        # What is to be parted, and the node and side it hangs on; an explicit stack, as long strips go deep.
+        # What is to be parted, and the node and side it hangs on; an explicit stack, as long strips
+        # go deep.
         stack: list[tuple[np.ndarray, int, int]] = [(np.arange(len(faces)), -1, 0)]
         while stack:
             item, parent, side = stack.pop()
@@ -202,11 +213,14 @@ def _split(face: Face, distances: np.ndarray) -> tuple[Face, Face]:
     of_ahead: list[bool] = []
     of_back: list[bool] = []
     n = len(face.points)
-    side = np.where(np.abs(distances) <= NEAR, 0.0, distances).tolist()  # what lies in the plane lies on neither side
+    side = np.where(
+        np.abs(distances) <= NEAR, 0.0, distances
+    ).tolist()  # what lies in the plane lies on neither side
     for i, outlined in enumerate(face.outlines):
         p, q = face.points[i], face.points[(i + 1) % n]
         a, b = side[i], side[(i + 1) % n]
-        # An edge belongs to the side it starts on; where it leaves that side, the new edge along the plane follows.
+        # An edge belongs to the side it starts on; where it leaves that side, the new edge along
+        # the plane follows.
         if a >= 0:
             ahead.append(p)
             of_ahead.append(outlined and (a > 0 or b >= 0))
@@ -220,6 +234,22 @@ def _split(face: Face, distances: np.ndarray) -> tuple[Face, Face]:
             of_ahead.append(outlined and b > 0)
             of_back.append(outlined and b < 0)
     return (
-        Face(np.array(ahead), face.kind, face.panel, face.normal, tuple(of_ahead), face.body, face.seen_through),
-        Face(np.array(back), face.kind, face.panel, face.normal, tuple(of_back), face.body, face.seen_through),
+        Face(
+            np.array(ahead),
+            face.kind,
+            face.panel,
+            face.normal,
+            tuple(of_ahead),
+            face.body,
+            face.seen_through,
+        ),
+        Face(
+            np.array(back),
+            face.kind,
+            face.panel,
+            face.normal,
+            tuple(of_back),
+            face.body,
+            face.seen_through,
+        ),
     )

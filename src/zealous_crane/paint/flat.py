@@ -1,4 +1,5 @@
-"""The flat blank: metal under layout blue, scribed lines, waste shaded as a careful hand shades it."""
+"""The flat blank: metal under layout blue, scribed lines, waste shaded as a careful hand shades
+it."""
 
 from __future__ import annotations
 
@@ -52,13 +53,16 @@ def painter_path(path: ClosedPath, scale: Scale) -> QPainterPath:
         else:
             centre, radius, start, sweep = arc
             (x, y), r = scale.at(*centre.tolist()), radius * scale.factor
-            # Painter angles run counter-clockwise on a page whose y points down, as ours do with y up.
+            # Painter angles run counter-clockwise on a page whose y points down, as ours do with y
+            # up.
             made.arcTo(x - r, y - r, 2 * r, 2 * r, math.degrees(start), math.degrees(sweep))
     made.closeSubpath()
     return made
 
 
-def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Theme, options: FlatOptions) -> Scale:
+def paint_flat(
+    p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Theme, options: FlatOptions
+) -> Scale:
     """Draw the blank into ``rect``; returns the scale used."""
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -67,7 +71,9 @@ def paint_flat(p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Them
     if options.dimensions:
         marking = mark_out(blank, units, options.striking)
         p.setFont(pixels(text))
-        along, across = (_figured(p, dimensions, units) for dimensions in (marking.along, marking.across))
+        along, across = (
+            _figured(p, dimensions, units) for dimensions in (marking.along, marking.across)
+        )
         inner, rows = _room_for(rect, blank, along, across, text)
     scale = Scale.fitting((0, 0), blank.size, inner)
     sheet = QRectF(scale.point(0, blank.size[1]), scale.point(blank.size[0], 0))
@@ -100,7 +106,10 @@ def _figured(p: QPainter, dimensions: Sequence[RunningDimension], units: Units) 
     letters = p.fontMetrics()
     # Millimetres are understood on a drawing; the inch mark keeps 8 from being read as millimetres.
     figures = [show_length(d.figure, units, mark=units.is_inch, pretty=True) for d in dimensions]
-    return [Figured(d, figure, letters.horizontalAdvance(figure)) for d, figure in zip(dimensions, figures, strict=True)]
+    return [
+        Figured(d, figure, letters.horizontalAdvance(figure))
+        for d, figure in zip(dimensions, figures, strict=True)
+    ]
 
 
 def _widest(dimensions: Sequence[Figured]) -> float:
@@ -110,7 +119,8 @@ def _widest(dimensions: Sequence[Figured]) -> float:
 def _room_for(
     rect: QRectF, blank: Blank, along: Sequence[Figured], across: Sequence[Figured], text: float
 ) -> tuple[QRectF, int]:
-    """What is left for the sheet beside its dimensions, and in how many rows those below it are written."""
+    """What is left for the sheet beside its dimensions, and in how many rows those below it are
+    written."""
     # Room for the widest figure at the left, and half of it past the right corner.
     wide = _widest(across)
     needed = (len(along) - 1) * _room_along(along, text)
@@ -118,7 +128,8 @@ def _room_for(
     for rows in range(1, MOST_ROWS + 1):
         below = text * (3.6 + STAGGER * (rows - 1))
         inner = rect.adjusted(wide + text * 2.4, text * 0.8, -wide * 0.6 - text * 0.4, -below)
-        # Figures that do not fit side by side below the sheet, and a little left of it, are staggered.
+        # Figures that do not fit side by side below the sheet, and a little left of it, are
+        # staggered.
         if needed / rows <= Scale.fitting((0, 0), blank.size, inner).factor * blank.size[0] + wide:
             break
     return inner, rows
@@ -146,7 +157,8 @@ def _cut(p: QPainter, blank: Blank, scale: Scale, look: Theme, text: float) -> N
 
 
 def _drawn(p: QPainter, blank: Blank, scale: Scale, look: Theme, text: float) -> None:
-    """What is only marked: marks, rows on the panel behind, creases, fold lines, centres of reliefs."""
+    """What is only marked: marks, rows on the panel behind, creases, fold lines, centres of
+    reliefs."""
     for mark in blank.marks:
         _mark(p, mark, scale, look, text)
     for row in blank.rows:
@@ -171,17 +183,29 @@ def _drawn(p: QPainter, blank: Blank, scale: Scale, look: Theme, text: float) ->
         _cross(p, scale.point(*relief.centre), text * 0.4)
 
 
-def _tags(
-    p: QPainter, blank: Blank, scale: Scale, sheet: QRectF, look: Theme, options: FlatOptions, taken: list[QRectF]
+def _tags(  # noqa: PLR0913
+    p: QPainter,
+    blank: Blank,
+    scale: Scale,
+    sheet: QRectF,
+    look: Theme,
+    options: FlatOptions,
+    taken: list[QRectF],
 ) -> None:
-    """The bends' tags, longest folds first, where each covers neither a name nor another tag; a fold too short for one goes without.
+    """The bends' tags, longest folds first, where each covers neither a name nor another tag; a
+    fold too short for one goes without.
 
     They lie on the sheet: what is written beside it stays free.
     """
     size = options.text * 1.7
     gap = size * 0.08
     rooms: dict[str, tuple[float, float]] = {}
-    left_end, top_end, right_end, bottom_end = sheet.left(), sheet.top(), sheet.right(), sheet.bottom()
+    left_end, top_end, right_end, bottom_end = (
+        sheet.left(),
+        sheet.top(),
+        sheet.right(),
+        sheet.bottom(),
+    )
     edges = [(room.left(), room.top(), room.right(), room.bottom()) for room in taken]
     # Plain figures: a part of thirty folds looks at some hundreds of places.
     for i in sorted(range(len(blank.folds)), key=lambda i: -blank.folds[i].length):
@@ -201,14 +225,17 @@ def _tags(
                 if a < right and c > left - gap and b < bottom and d > top - gap:
                     break
             else:
-                drawn = paint_tag(p, QPointF(left + wide / 2, top + high / 2), size, number, fold.angle, look)
+                drawn = paint_tag(
+                    p, QPointF(left + wide / 2, top + high / 2), size, number, fold.angle, look
+                )
                 taken.append(drawn)
                 edges.append((drawn.left(), drawn.top(), drawn.right(), drawn.bottom()))
                 break
 
 
 def shade(p: QPainter, waste: QPainterPath, look: Theme, text: float) -> None:
-    """Hatch what will be cut away; drawn line by line, so that it is the same on every screen and on paper."""
+    """Hatch what will be cut away; drawn line by line, so that it is the same on every screen and
+    on paper."""
     box = waste.boundingRect()
     p.save()
     p.setPen(QPen(look.color("waste"), max(1.0, text * 0.09)))
@@ -217,12 +244,15 @@ def shade(p: QPainter, waste: QPainterPath, look: Theme, text: float) -> None:
     step = text * 0.55
     lines = math.ceil((box.width() + box.height()) / step)
     left, top, tall, bottom = box.left(), box.top(), box.height(), box.bottom()
-    p.drawLines([QLineF(left + i * step, top, left + i * step - tall, bottom) for i in range(1, lines)])
+    p.drawLines(
+        [QLineF(left + i * step, top, left + i * step - tall, bottom) for i in range(1, lines)]
+    )
     p.restore()
 
 
 def _behind(p: QPainter, row: JoinedRow, scale: Scale, look: Theme, text: float) -> None:
-    """Where a row comes to lie on the panel behind it: open rings, for nothing is made there while it is flat."""
+    """Where a row comes to lie on the panel behind it: open rings, for nothing is made there while
+    it is flat."""
     p.setPen(QPen(look.color("scribe", 190), max(1.0, text * 0.07), Qt.PenStyle.DotLine))
     for at in row.behind:
         p.drawEllipse(scale.point(*at), text * 0.22, text * 0.22)
@@ -246,7 +276,9 @@ def _mark(p: QPainter, mark: MarkLine, scale: Scale, look: Theme, text: float) -
     p.drawLine(start, end)
 
 
-def _names(p: QPainter, blank: Blank, scale: Scale, look: Theme, text: float, paper: bool) -> list[QRectF]:
+def _names(
+    p: QPainter, blank: Blank, scale: Scale, look: Theme, text: float, paper: bool
+) -> list[QRectF]:
     """Write each panel's name where it fits; returns the places taken."""
     taken: list[QRectF] = []
     p.setFont(pixels(text, strong=True))
@@ -263,7 +295,11 @@ def _names(p: QPainter, blank: Blank, scale: Scale, look: Theme, text: float, pa
             continue
         where = scale.point((left + right) / 2, (low + top) / 2)
         box = QSizeF(text * 1.2, wide) if lengthwise else QSizeF(wide, text * 1.2)
-        taken.append(QRectF(where.x() - box.width() / 2, where.y() - box.height() / 2, box.width(), box.height()))
+        taken.append(
+            QRectF(
+                where.x() - box.width() / 2, where.y() - box.height() / 2, box.width(), box.height()
+            )
+        )
         if lengthwise:
             p.save()
             p.translate(where)
@@ -287,7 +323,9 @@ def _room_along(dimensions: Sequence[Figured], text: float) -> float:
     return _widest(dimensions) + text * 0.5
 
 
-def _thinned(dimensions: Sequence[Figured], factor: float, room: float) -> list[tuple[Figured, float]]:
+def _thinned(
+    dimensions: Sequence[Figured], factor: float, room: float
+) -> list[tuple[Figured, float]]:
     """Dimensions with the place of their figures, pushed apart so that none overlap."""
     placed: list[tuple[Figured, float]] = []
     at = -math.inf
@@ -308,10 +346,17 @@ def _thinned(dimensions: Sequence[Figured], factor: float, room: float) -> list[
     return placed
 
 
-def _run_along(
-    p: QPainter, dimensions: Sequence[Figured], scale: Scale, sheet: QRectF, look: Theme, text: float, rows: int
+def _run_along(  # noqa: PLR0913
+    p: QPainter,
+    dimensions: Sequence[Figured],
+    scale: Scale,
+    sheet: QRectF,
+    look: Theme,
+    text: float,
+    rows: int,
 ) -> None:
-    """Running dimensions under the blank, from its left edge or from its right, where the datum lies there."""
+    """Running dimensions under the blank, from its left edge or from its right, where the datum
+    lies there."""
     wide = _widest(dimensions)
     line, y = sheet.bottom() + text * 0.4, sheet.bottom() + text * 1.2
     ink = QPen(look.color("ink"), 1)
@@ -331,8 +376,16 @@ def _run_along(
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, figure)
 
 
-def _run_across(p: QPainter, dimensions: Sequence[Figured], scale: Scale, sheet: QRectF, look: Theme, text: float) -> None:
-    """Running dimensions left of the blank, from its front edge or from its back, where the datum lies there."""
+def _run_across(
+    p: QPainter,
+    dimensions: Sequence[Figured],
+    scale: Scale,
+    sheet: QRectF,
+    look: Theme,
+    text: float,
+) -> None:
+    """Running dimensions left of the blank, from its front edge or from its back, where the datum
+    lies there."""
     wide = _widest(dimensions)
     line, x = sheet.left() - text * 0.4, sheet.left() - text * 1.2
     ink = QPen(look.color("ink"), 1)
@@ -349,8 +402,14 @@ def _run_across(p: QPainter, dimensions: Sequence[Figured], scale: Scale, sheet:
         p.drawText(box, align, figure)
 
 
-def _end(
-    p: QPainter, dimension: RunningDimension, x: float, y: float, towards: tuple[int, int], look: Theme, text: float
+def _end(  # noqa: PLR0913
+    p: QPainter,
+    dimension: RunningDimension,
+    x: float,
+    y: float,
+    towards: tuple[int, int],
+    look: Theme,
+    text: float,
 ) -> None:
     """Where a running dimension ends: an arrow that points on, at its datum a dot."""
     if dimension.figure > 0:
@@ -360,15 +419,30 @@ def _end(
         p.drawEllipse(QPointF(x, y), text * 0.2, text * 0.2)
 
 
-def paint_corner(p: QPainter, rect: QRectF, recipe: CornerRecipe, units: Units, look: Theme, *, text: float = 13.0) -> None:
-    """Draw a corner of the sheet with its own corner at the lower left, the waste hatched, every line with its setting."""
+def paint_corner(
+    p: QPainter,
+    rect: QRectF,
+    recipe: CornerRecipe,
+    units: Units,
+    look: Theme,
+    *,
+    text: float = 13.0,
+) -> None:
+    """Draw a corner of the sheet with its own corner at the lower left, the waste hatched, every
+    line with its setting."""
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setFont(pixels(text))
     reach = max(max(point) for point in recipe.path) * 1.25
-    settings = [] if recipe.pointed else [shown(value, units) for value in (*recipe.from_ends, *recipe.from_sides)]
+    settings = (
+        []
+        if recipe.pointed
+        else [shown(value, units) for value in (*recipe.from_ends, *recipe.from_sides)]
+    )
     wide = max((p.fontMetrics().horizontalAdvance(word) for word in settings), default=0.0)
-    scale = Scale.fitting((0, 0), (reach, reach), rect.adjusted(wide + text, text * 0.6, -text * 0.6, -text * 2.2))
+    scale = Scale.fitting(
+        (0, 0), (reach, reach), rect.adjusted(wide + text, text * 0.6, -text * 0.6, -text * 2.2)
+    )
     sheet = QRectF(scale.point(0, reach), scale.point(reach, 0))
     p.fillRect(sheet, look.color("layout"))
     waste = QPolygonF([scale.point(*point) for point in ((0.0, 0.0), *recipe.path)])
@@ -406,7 +480,9 @@ def paint_corner(p: QPainter, rect: QRectF, recipe: CornerRecipe, units: Units, 
     p.restore()
 
 
-def _numbers(p: QPainter, recipe: CornerRecipe, scale: Scale, sheet: QRectF, look: Theme, text: float) -> None:
+def _numbers(
+    p: QPainter, recipe: CornerRecipe, scale: Scale, sheet: QRectF, look: Theme, text: float
+) -> None:
     """The points by the numbers their places are listed under, each on the side of the metal."""
     size = text * 1.15
     middle = scale.point(*(sum(c) / len(recipe.path) * 0.6 for c in zip(*recipe.path, strict=True)))
@@ -416,9 +492,13 @@ def _numbers(p: QPainter, recipe: CornerRecipe, scale: Scale, sheet: QRectF, loo
         away = math.atan2(at.y() - middle.y(), at.x() - middle.x())
         # Straight away from the waste first, then to either side, then farther off.
         places = []
-        for step, turn in itertools.product((1.0, 1.7, 2.5, 3.4, 4.4), (0, 0.5, -0.5, 1.0, -1.0, 1.6, -1.6, 2.4, -2.4)):
+        for step, turn in itertools.product(
+            (1.0, 1.7, 2.5, 3.4, 4.4), (0, 0.5, -0.5, 1.0, -1.0, 1.6, -1.6, 2.4, -2.4)
+        ):
             places.append(QRectF(0, 0, size * 1.35, size))
-            places[-1].moveCenter(at + QPointF(math.cos(away + turn), math.sin(away + turn)) * size * step)
+            places[-1].moveCenter(
+                at + QPointF(math.cos(away + turn), math.sin(away + turn)) * size * step
+            )
         box = first_free(places, sheet, taken) or places[-1]
         taken.append(box)
         p.setPen(QPen(look.color("scribe"), 0.8))
@@ -427,10 +507,18 @@ def _numbers(p: QPainter, recipe: CornerRecipe, scale: Scale, sheet: QRectF, loo
         p.drawText(box, Qt.AlignmentFlag.AlignCenter, str(number))
 
 
-def _figures(
-    p: QPainter, recipe: CornerRecipe, units: Units, scale: Scale, sheet: QRectF, look: Theme, text: float, wide: float
+def _figures(  # noqa: PLR0913
+    p: QPainter,
+    recipe: CornerRecipe,
+    units: Units,
+    scale: Scale,
+    sheet: QRectF,
+    look: Theme,
+    text: float,
+    wide: float,
 ) -> None:
-    """The settings at the ends of their lines, pushed apart where they would run into each other."""
+    """The settings at the ends of their lines, pushed apart where they would run into each
+    other."""
     p.setPen(look.color("ink"))
     last = sheet.left() - wide
     for u in recipe.from_ends:
@@ -443,4 +531,6 @@ def _figures(
         y = min(scale.point(0, v).y(), last - text * 1.3)
         last = y
         box = QRectF(sheet.left() - wide - text * 0.4, y - text, wide, 2 * text)
-        p.drawText(box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown(v, units))
+        p.drawText(
+            box, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, shown(v, units)
+        )

@@ -1,4 +1,5 @@
-"""A part cut through: what lies before a plane is taken away, and the metal in the plane is shown."""
+"""A part cut through: what lies before a plane is taken away, and the metal in the plane is
+shown."""
 
 from __future__ import annotations
 
@@ -41,10 +42,12 @@ class CutPlane:
 
 
 def cut_away(faces: Sequence[Face], section: CutPlane) -> list[Face]:
-    """The faces of convex bodies on one side of a plane, and the metal that the plane cuts as faces of the kind ``cut``.
+    """The faces of convex bodies on one side of a plane, and the metal that the plane cuts as faces
+    of the kind ``cut``.
 
     Args:
-        faces: of bodies, each of which is told apart by ``body``; others are cut off, and show no metal.
+        faces: of bodies, each of which is told apart by ``body``; others are cut off, and show no
+            metal.
         section: the plane.
     """
     kept: list[Face] = []
@@ -59,7 +62,9 @@ def cut_away(faces: Sequence[Face], section: CutPlane) -> list[Face]:
             kept.append(face)
             continue
         points, outlined, on = _beyond(face, side.tolist())
-        kept.append(Face(points, face.kind, face.panel, face.normal, outlined, face.body, face.seen_through))
+        kept.append(
+            Face(points, face.kind, face.panel, face.normal, outlined, face.body, face.seen_through)
+        )
         if face.body >= 0:
             cuts[face.body] += on
     for body, on in cuts.items():
@@ -71,7 +76,8 @@ def cut_away(faces: Sequence[Face], section: CutPlane) -> list[Face]:
 
 
 def _beyond(face: Face, side: list[float]) -> tuple[np.ndarray, tuple[bool, ...], list[np.ndarray]]:
-    """The part of a face beyond the plane, which of its edges are the metal's, and where its rim meets the plane."""
+    """The part of a face beyond the plane, which of its edges are the metal's, and where its rim
+    meets the plane."""
     points: list[np.ndarray] = []
     outlined: list[bool] = []
     on: list[np.ndarray] = []
@@ -128,7 +134,8 @@ class _Prism:
         pose: where that panel stands.
         kinds: of its two ends.
         panel: its number, −1 for a bent strip.
-        rims: for every side, whether it is one of the metal and no seam between pieces; seams are left out.
+        rims: for every side, whether it is one of the metal and no seam between pieces; seams are
+            left out.
     """
 
     ring: np.ndarray
@@ -140,7 +147,8 @@ class _Prism:
 
 
 def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
-    """Faces of prisms, each a body of its own; those with as many corners are worked out together."""
+    """Faces of prisms, each a body of its own; those with as many corners are worked out
+    together."""
     alike: dict[int, list[int]] = {}
     for number, prism in enumerate(prisms):
         alike.setdefault(len(prism.ring), []).append(number)
@@ -149,7 +157,8 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
         turns = np.array([prisms[k].pose.turn for k in numbers])
         shifts = np.array([prisms[k].pose.shift for k in numbers])[:, None]
         a, b = (
-            np.array([getattr(prisms[k], which) for k in numbers]) @ turns.transpose(0, 2, 1) + shifts
+            np.array([getattr(prisms[k], which) for k in numbers]) @ turns.transpose(0, 2, 1)
+            + shifts
             for which in ("ring", "other")
         )
         on = np.arange(1, n + 1) % n
@@ -161,10 +170,14 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
         end = ends[np.arange(len(numbers)), widest][:, None]
         normals = np.concatenate([end, end, normals], axis=1)
         middle = (a.mean(axis=1) + b.mean(axis=1))[:, None] / 2
-        middles = np.concatenate([a.mean(axis=1)[:, None], b.mean(axis=1)[:, None], sides.mean(axis=2)], axis=1)
+        middles = np.concatenate(
+            [a.mean(axis=1)[:, None], b.mean(axis=1)[:, None], sides.mean(axis=2)], axis=1
+        )
         lengths = np.linalg.norm(normals, axis=2)
         outward = np.einsum("ijk,ijk->ij", normals, middles - middle)
-        units = normals * (np.where(outward < 0, -1.0, 1.0) / np.maximum(lengths, 1e-300))[:, :, None]
+        units = (
+            normals * (np.where(outward < 0, -1.0, 1.0) / np.maximum(lengths, 1e-300))[:, :, None]
+        )
         real = (lengths > 1e-9).tolist()
         for at, number in enumerate(numbers):
             prism = prisms[number]
@@ -172,7 +185,9 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
             # Turned round, edge i runs from corner n - 1 - i to the one before it.
             back = tuple(whole[(n - 2 - i) % n] for i in range(n))
             faces = found[number]
-            for i, (points, kind, outlined) in enumerate(((a[at], prism.kinds[0], whole), (b[at, ::-1], prism.kinds[1], back))):
+            for i, (points, kind, outlined) in enumerate(
+                ((a[at], prism.kinds[0], whole), (b[at, ::-1], prism.kinds[1], back))
+            ):
                 if real[at][i]:
                     faces.append(Face(points, kind, prism.panel, units[at, i], outlined, number))
             faces += [
@@ -184,8 +199,9 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
 
 
 def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
-    """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no seam between two pieces: pieces share
-    whole sides, which the one runs along from end to start of the other's."""
+    """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no
+    seam between two pieces: pieces share whole sides, which the one runs along from end to start of
+    the other's."""
     rings = [list(map(tuple, piece.tolist())) for piece in pieces]
     along = [list(zip(ring, (*ring[1:], ring[0]), strict=True)) for ring in rings]
     sides = {side for ring in along for side in ring}
@@ -193,9 +209,13 @@ def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
 
 
 def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
-    """For every edge of each ring (n, 3), whether no other ring has the same one: between those that do is metal, and nothing is seen."""
+    """For every edge of each ring (n, 3), whether no other ring has the same one: between those
+    that do is metal, and nothing is seen."""
     corners = [list(map(tuple, ring.round(6).tolist())) for ring in rings]
-    sides = [[frozenset(side) for side in zip(ring, (*ring[1:], ring[0]), strict=True)] for ring in corners]
+    sides = [
+        [frozenset(side) for side in zip(ring, (*ring[1:], ring[0]), strict=True)]
+        for ring in corners
+    ]
     shared = Counter(side for ring in sides for side in ring)
     return [[shared[side] == 1 for side in ring] for ring in sides]
 
@@ -215,20 +235,28 @@ def _openings(blank: Blank, poses: Sequence[Pose], step: float) -> list[Face]:
             continue
         (turn, shift), ring = poses[hole.panel], hole.path.flattened(step)
         up = turn[:, 2]
-        # A row of rivets has hundreds: what is round need not be looked at for corners that turn in.
-        pieces = (ring,) if hole.kind == HoleShape.ROUND.value else convex_pieces(ring if hole.path.area > 0 else ring[::-1])
+        # A row of rivets has hundreds: what is round need not be looked at for corners that turn
+        # in.
+        pieces = (
+            (ring,)
+            if hole.kind == HoleShape.ROUND.value
+            else convex_pieces(ring if hole.path.area > 0 else ring[::-1])
+        )
         for piece in pieces:
             low, high = piece @ turn[:, :2].T + shift + (lifts[:, None] * up)[:, None]
             faces += [
-                Face(corners, "hole", hole.panel, out, (False,) * len(piece)) for corners, out in ((low, -up), (high, up))
+                Face(corners, "hole", hole.panel, out, (False,) * len(piece))
+                for corners, out in ((low, -up), (high, up))
             ]
     return faces
 
 
 def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> tuple[Face, ...]:
-    """Faces of the part with its folds at these angles (degrees, signed as theirs); kept for the last few.
+    """Faces of the part with its folds at these angles (degrees, signed as theirs); kept for the
+    last few.
 
-    With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer than a line.
+    With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer
+    than a line.
     """
     return _faces_at(blank, angles, thin)
 
@@ -254,8 +282,12 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
         return tuple(faces)
     span = float(np.hypot(*blank.size))
     for fold, angle in zip(blank.folds, angles, strict=True):
-        sections = [np.split(prism, 2) for prism in strip_prisms(fold, angle, t, max(CHAIN, span / SPREAD))]
-        for (start, end), rims in zip(sections, _apart([start for start, _ in sections]), strict=True):
+        sections = [
+            np.split(prism, 2) for prism in strip_prisms(fold, angle, t, max(CHAIN, span / SPREAD))
+        ]
+        for (start, end), rims in zip(
+            sections, _apart([start for start, _ in sections]), strict=True
+        ):
             prisms.append(_Prism(start, end, poses[fold.parent], ("edge", "edge"), -1, rims))
     return (*faces, *_faces_of(prisms))
 
@@ -282,14 +314,20 @@ class FoldedPicture:
 
 
 @lru_cache(maxsize=16)
-def folded_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False, section: CutPlane | None = None) -> FoldedPicture:
-    """The part with its folds at these angles, parted once and kept for the last few: turning it only orders it anew."""
+def folded_at(
+    blank: Blank, angles: tuple[float, ...], *, thin: bool = False, section: CutPlane | None = None
+) -> FoldedPicture:
+    """The part with its folds at these angles, parted once and kept for the last few: turning it
+    only orders it anew."""
     faces = faces_at(blank, angles, thin=thin)
     return FoldedPicture(faces if section is None else cut_away(faces, section))
 
 
-def shape_in(rect: QRectF, blank: Blank, angles: tuple[float, ...], section: CutPlane | None = None) -> FoldedPicture:
-    """The part as :func:`paint_folded` draws it in a rectangle; whoever asks for it before has the picture sooner."""
+def shape_in(
+    rect: QRectF, blank: Blank, angles: tuple[float, ...], section: CutPlane | None = None
+) -> FoldedPicture:
+    """The part as :func:`paint_folded` draws it in a rectangle; whoever asks for it before has the
+    picture sooner."""
     return folded_at(blank, angles, thin=section is None and _is_thin(rect, blank), section=section)
 
 
@@ -305,7 +343,8 @@ def stand_at(blank: Blank, share: float = 1.0) -> tuple[float, ...]:
 
 
 def view_axes(turn: float, tilt: float) -> np.ndarray:
-    """(3, 3) rows: right, up and towards the eye, for a turn about the upright and a tilt, degrees."""
+    """(3, 3) rows: right, up and towards the eye, for a turn about the upright and a tilt,
+    degrees."""
     a, b = math.radians(turn), math.radians(tilt)
     right = np.array([math.cos(a), math.sin(a), 0.0])
     eye = np.array([math.sin(a) * math.cos(b), -math.cos(a) * math.cos(b), math.sin(b)])
@@ -313,7 +352,8 @@ def view_axes(turn: float, tilt: float) -> np.ndarray:
 
 
 def fitted(rect: QRectF, corners: np.ndarray, axes: np.ndarray) -> Scale:
-    """The scale at which a part with these corners (n, 3) is shown whole, whichever way it is turned.
+    """The scale at which a part with these corners (n, 3) is shown whole, whichever way it is
+    turned.
 
     The frame is a ball round the part, so that turning it never changes its size.
     """
@@ -325,13 +365,24 @@ def fitted(rect: QRectF, corners: np.ndarray, axes: np.ndarray) -> Scale:
     out = np.abs(seen[:, :2] - middle).max(axis=0) * 1.02
     room = rect.adjusted(8, 8, -8, -8)
     wide, tall = max(half, float(out[0])), max(half * 0.8, float(out[1]))
-    return Scale.fitting((middle[0] - wide, middle[1] - tall), (middle[0] + wide, middle[1] + tall), room)
+    return Scale.fitting(
+        (middle[0] - wide, middle[1] - tall), (middle[0] + wide, middle[1] + tall), room
+    )
 
 
-def paint_folded(
-    p: QPainter, rect: QRectF, blank: Blank, look: Theme, *, share: float = 1.0, turn: float = 28.0, tilt: float = 35.0,
-    marked: int | None = None, angles: Sequence[float] | None = None, section: CutPlane | None = None,
-) -> Scale:  # fmt: skip
+def paint_folded(  # noqa: PLR0913
+    p: QPainter,
+    rect: QRectF,
+    blank: Blank,
+    look: Theme,
+    *,
+    share: float = 1.0,
+    turn: float = 28.0,
+    tilt: float = 35.0,
+    marked: int | None = None,
+    angles: Sequence[float] | None = None,
+    section: CutPlane | None = None,
+) -> Scale:
     """Draw the folded part.
 
     Args:
@@ -354,20 +405,37 @@ def paint_folded(
     return scale
 
 
-def draw(p: QPainter, shape: FoldedPicture, scale: Scale, axes: np.ndarray, look: Theme, marked: int | None = None) -> None:
-    """Draw faces, the farthest first: filled, then those of their edges that are edges of the metal."""
-    at = (shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)).tolist()
+def draw(
+    p: QPainter,
+    shape: FoldedPicture,
+    scale: Scale,
+    axes: np.ndarray,
+    look: Theme,
+    marked: int | None = None,
+) -> None:
+    """Draw faces, the farthest first: filled, then those of their edges that are edges of the
+    metal."""
+    at = (
+        shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)
+    ).tolist()
     shades = (0.72 + 0.34 * np.abs(shape.tree.normals @ LIGHT)).tolist()
     edge, cut = _pen(look.color("metal_edge")), _pen(look.color("care"), 2.5)
     smooth, bare = QPainter.RenderHint.Antialiasing, QPen(Qt.PenStyle.NoPen)
     for i in shape.tree.ordered(axes[2]):
         face, (begin, end) = shape.tree.faces[i], shape.spans[i]
-        kind = "moving" if marked is not None and face.panel == marked else FILLS.get(face.kind, "metal")
-        ink = _ink(look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else round(100 * shades[i]))
+        kind = (
+            "moving"
+            if marked is not None and face.panel == marked
+            else FILLS.get(face.kind, "metal")
+        )
+        ink = _ink(
+            look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else round(100 * shades[i])
+        )
         ring, drawn = [QPointF(x, y) for x, y in at[begin:end]], cut if face.kind == "cut" else edge
         outlines = face.outlines if face.panel >= 0 else ()
         whole = bool(outlines) and all(outlines)
-        # Filling with smooth borders takes ten times as long as without, and its rim is smooth in any case.
+        # Filling with smooth borders takes ten times as long as without, and its rim is smooth in
+        # any case.
         p.setRenderHint(smooth, False)
         p.setPen(bare)
         p.setBrush(ink[0])
@@ -378,9 +446,13 @@ def draw(p: QPainter, shape: FoldedPicture, scale: Scale, axes: np.ndarray, look
         p.drawPolyline([*ring, ring[0]])
         if not whole and any(outlines):
             p.setPen(drawn)
-            p.drawLines([
-                QLineF(ring[k], ring[k + 1 - len(ring)]) for k, outlined in enumerate(outlines) if outlined
-            ])  # fmt: skip
+            p.drawLines(
+                [
+                    QLineF(ring[k], ring[k + 1 - len(ring)])
+                    for k, outlined in enumerate(outlines)
+                    if outlined
+                ]
+            )
 
 
 @lru_cache(maxsize=2048)
@@ -424,17 +496,28 @@ def pair_faces(pair: Pair) -> list[Face]:
         faces.append(Face(points, "stop" if hit else "moving", face.panel, normal))
     for face in folded_faces(pair.master, 1.0):
         hit = face.panel >= 0 and pair.master.panels[face.panel].name in meets[1]
-        faces.append(Face(face.points, "stop" if hit else face.kind, face.panel, face.normal, seen_through=True))
+        faces.append(
+            Face(
+                face.points,
+                "stop" if hit else face.kind,
+                face.panel,
+                face.normal,
+                seen_through=True,
+            )
+        )
     return faces
 
 
-def paint_pair(p: QPainter, rect: QRectF, pair: Pair, look: Theme, *, turn: float, tilt: float, reach: float) -> None:
+def paint_pair(  # noqa: PLR0913
+    p: QPainter, rect: QRectF, pair: Pair, look: Theme, *, turn: float, tilt: float, reach: float
+) -> None:
     """Draw both parts; the master is seen through.
 
     Args:
         p, rect, pair, look: what is painted where and how.
         turn, tilt: how it is looked at, degrees.
-        reach: mm about the master's middle that the picture shows, so that it stays the same size while a part moves.
+        reach: mm about the master's middle that the picture shows, so that it stays the same size
+            while a part moves.
     """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -442,14 +525,24 @@ def paint_pair(p: QPainter, rect: QRectF, pair: Pair, look: Theme, *, turn: floa
     corners = np.concatenate([face.points for face in folded_faces(pair.master, 1.0)])
     middle = (axes @ ((corners.min(axis=0) + corners.max(axis=0)) / 2))[:2]
     scale = Scale.fitting(
-        (middle[0] - reach, middle[1] - reach), (middle[0] + reach, middle[1] + reach), rect.adjusted(8, 8, -8, -8)
+        (middle[0] - reach, middle[1] - reach),
+        (middle[0] + reach, middle[1] + reach),
+        rect.adjusted(8, 8, -8, -8),
     )
-    tree = DepthTree([face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.seen_through])
+    tree = DepthTree(
+        [face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.seen_through]
+    )
     for number in tree.ordered(axes[2], turned_away=True):
         face = tree.faces[number]
-        color = QColor(look.color(face.kind if face.kind in ("stop", "moving", "inside", "outside") else "metal"))
+        color = QColor(
+            look.color(
+                face.kind if face.kind in ("stop", "moving", "inside", "outside") else "metal"
+            )
+        )
         shade = 0.72 + 0.34 * abs(float(face.normal @ LIGHT))
-        color = color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade))
+        color = (
+            color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade))
+        )
         if face.seen_through:
             color.setAlpha(70)
         p.setBrush(color)
@@ -468,7 +561,8 @@ def paint_protractor(p: QPainter, rect: QRectF, reading: AngleReading, look: The
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     length = min(rect.height() * 0.82, rect.width() * 0.3)
     corner = QPointF(rect.left() + length * 1.25, rect.bottom() - rect.height() * 0.14)
-    # Angles from the level to the right, turning up; the standing leg leans over the lying one's far side.
+    # Angles from the level to the right, turning up; the standing leg leans over the lying one's
+    # far side.
     up = math.radians(SHOWN)
     free = corner + QPointF(length * math.cos(up), -length * math.sin(up))
     p.setPen(QPen(look.color("metal_edge"), 4, Qt.PenStyle.SolidLine, Qt.PenCapStyle.RoundCap))
@@ -491,4 +585,8 @@ def paint_protractor(p: QPainter, rect: QRectF, reading: AngleReading, look: The
     p.setFont(pixels(13, strong=True))
     left = corner.x() + length * 1.2
     where = QRectF(left, rect.top(), rect.right() - left, rect.height())
-    p.drawText(where, Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft, show_angle(reading.read(SHOWN)))
+    p.drawText(
+        where,
+        Qt.AlignmentFlag.AlignVCenter | Qt.AlignmentFlag.AlignLeft,
+        show_angle(reading.read(SHOWN)),
+    )

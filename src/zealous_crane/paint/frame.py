@@ -53,8 +53,16 @@ class Scale:
 
 
 def first_free(places: Iterable[QRectF], room: QRectF, taken: Sequence[QRectF]) -> QRectF | None:
-    """The first of a label's places that lies in a room and covers none of those taken; None where none does."""
-    return next((at for at in places if room.contains(at) and not any(at.intersects(other) for other in taken)), None)
+    """The first of a label's places that lies in a room and covers none of those taken; None where
+    none does."""
+    return next(
+        (
+            at
+            for at in places
+            if room.contains(at) and not any(at.intersects(other) for other in taken)
+        ),
+        None,
+    )
 
 
 def paint_state(p: QPainter, centre: QPointF, size: float, state: Outcome, look: Theme) -> None:
@@ -69,7 +77,13 @@ def paint_state(p: QPainter, centre: QPointF, size: float, state: Outcome, look:
     elif state is Outcome.CARE:
         p.setBrush(look.color("care"))
         p.drawPolygon(
-            QPolygonF([centre + QPointF(0, -h), centre + QPointF(h * 1.1, h * 0.9), centre + QPointF(-h * 1.1, h * 0.9)])
+            QPolygonF(
+                [
+                    centre + QPointF(0, -h),
+                    centre + QPointF(h * 1.1, h * 0.9),
+                    centre + QPointF(-h * 1.1, h * 0.9),
+                ]
+            )
         )
         p.setPen(QPen(look.color("field"), size * 0.13, c=Qt.PenCapStyle.RoundCap))
         p.drawLine(centre + QPointF(0, -h * 0.25), centre + QPointF(0, h * 0.25))
@@ -103,7 +117,9 @@ def _room(size: float, wide: float) -> QSizeF:
     return QSizeF(size * 0.5 + wide + size * LEG * 2.1, size)
 
 
-def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: float, look: Theme) -> QRectF:
+def paint_tag(
+    p: QPainter, centre: QPointF, size: float, number: str, angle: float, look: Theme
+) -> QRectF:
     """A fold's tag: its place in the order and the very angle it makes, up or down.
 
     Args:
@@ -127,13 +143,23 @@ def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: flo
     p.drawRoundedRect(rect, size * 0.22, size * 0.22)
     if number:
         p.setFont(figures)
-        p.drawText(QRectF(rect.left() + size * 0.22, rect.top(), wide + 1, size), Qt.AlignmentFlag.AlignVCenter, number)
+        p.drawText(
+            QRectF(rect.left() + size * 0.22, rect.top(), wide + 1, size),
+            Qt.AlignmentFlag.AlignVCenter,
+            number,
+        )
     # One leg lies flat, the other stands at the fold's own angle.
     up = 1 if angle > 0 else -1
     x, y = rect.right() - size * 0.28 - leg, rect.center().y() + up * size * 0.22
     a = math.radians(180 - abs(angle))
     p.setPen(legs)
-    p.drawPolyline([QPointF(x + leg, y), QPointF(x, y), QPointF(x + leg * math.cos(a), y + -up * leg * math.sin(a))])
+    p.drawPolyline(
+        [
+            QPointF(x + leg, y),
+            QPointF(x, y),
+            QPointF(x + leg * math.cos(a), y + -up * leg * math.sin(a)),
+        ]
+    )
     p.restore()
     return rect
 
@@ -142,7 +168,9 @@ def paint_tag(p: QPainter, centre: QPointF, size: float, number: str, angle: flo
 def _pens(look: Theme, size: float) -> tuple[QPen, QPen]:
     """What a tag's rim and the legs of its angle are drawn with."""
     ink = look.color("ink")
-    return QPen(ink, max(1.0, size * 0.05)), QPen(ink, size * 0.1, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin)
+    return QPen(ink, max(1.0, size * 0.05)), QPen(
+        ink, size * 0.1, c=Qt.PenCapStyle.RoundCap, j=Qt.PenJoinStyle.RoundJoin
+    )
 
 
 def paint_arrow(p: QPainter, tip: QPointF, direction: QPointF, size: float) -> None:
@@ -152,5 +180,7 @@ def paint_arrow(p: QPainter, tip: QPointF, direction: QPointF, size: float) -> N
     n = QPointF(-u.y(), u.x())
     p.save()
     p.setBrush(p.pen().color())
-    p.drawPolygon(QPolygonF([tip, tip - u * size + n * size * 0.35, tip - u * size - n * size * 0.35]))
+    p.drawPolygon(
+        QPolygonF([tip, tip - u * size + n * size * 0.35, tip - u * size - n * size * 0.35])
+    )
     p.restore()

@@ -10,8 +10,8 @@ from shiboken6 import isValid
 
 
 class Turns(QObject):
-    """Widgets that wait to be painted anew: one in each turn of the loop, in the order they asked. Two large pictures in one turn would
-    keep whoever types on waiting for both."""
+    """Widgets that wait to be painted anew: one in each turn of the loop, in the order they asked.
+    Two large pictures in one turn would keep whoever types on waiting for both."""
 
     def __init__(self, parent: QObject) -> None:
         super().__init__(parent)

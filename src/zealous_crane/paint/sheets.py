@@ -1,4 +1,5 @@
-"""A sheet as it is cut: blanks in layout blue with their numbers and sizes, off-cuts worth keeping dashed, waste in amber."""
+"""A sheet as it is cut: blanks in layout blue with their numbers and sizes, off-cuts worth keeping
+dashed, waste in amber."""
 
 from __future__ import annotations
 
@@ -22,13 +23,22 @@ INSET = 4
 """Painter units between a blank's edge and its name."""
 
 
-def paint_sheet_cut(
-    p: QPainter, rect: QRectF, sheet: SheetCut, units: Units, look: Theme, title: str, text: float = 12
+def paint_sheet_cut(  # noqa: PLR0913
+    p: QPainter,
+    rect: QRectF,
+    sheet: SheetCut,
+    units: Units,
+    look: Theme,
+    title: str,
+    text: float = 12,
 ) -> None:
-    """One sheet under its title, its datum corner below on the left; letters of so many painter units."""
+    """One sheet under its title, its datum corner below on the left; letters of so many painter
+    units."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     stock = sheet.stock
-    scale = Scale.fitting((0, 0), (stock.length, stock.width), rect.adjusted(10, text * 2, -10, -10))
+    scale = Scale.fitting(
+        (0, 0), (stock.length, stock.width), rect.adjusted(10, text * 2, -10, -10)
+    )
 
     def box(x: float, y: float, length: float, width: float) -> QRectF:
         return QRectF(scale.point(x, y + width), scale.point(x + length, y))
@@ -48,7 +58,15 @@ def paint_sheet_cut(
         p.setPen(QPen(look.color("ink"), 1.2, Qt.PenStyle.DashLine))
         p.setBrush(look.color("field"))
         p.drawRect(box(left.x, left.y, left.length, left.width))
-        _named(p, box(left.x, left.y, left.length, left.width), left.name, left, units, look.color("ink"), text)
+        _named(
+            p,
+            box(left.x, left.y, left.length, left.width),
+            left.name,
+            left,
+            units,
+            look.color("ink"),
+            text,
+        )
     lettered: dict[int, str] = {}
     for place in sheet.placed:
         p.setPen(QPen(look.color("scribe"), 1.4))
@@ -65,7 +83,9 @@ def paint_sheet_cut(
     p.setPen(look.color("ink"))
     names = "   ".join(f"{letter(k)}  {name}" for k, name in sorted(lettered.items()))
     p.drawText(
-        key, Qt.AlignmentFlag.AlignVCenter, p.fontMetrics().elidedText(names, Qt.TextElideMode.ElideRight, int(key.width()))
+        key,
+        Qt.AlignmentFlag.AlignVCenter,
+        p.fontMetrics().elidedText(names, Qt.TextElideMode.ElideRight, int(key.width())),
     )
 
 
@@ -74,9 +94,17 @@ def letter(number: int) -> str:
     return (letter(number // 26 - 1) if number >= 26 else "") + chr(ord("A") + number % 26)
 
 
-def _named(p: QPainter, box: QRectF, name: str, place: PlacedBlank, units: Units, colour: QColor, text: float) -> None:
+def _named(  # noqa: PLR0913
+    p: QPainter,
+    box: QRectF,
+    name: str,
+    place: PlacedBlank,
+    units: Units,
+    colour: QColor,
+    text: float,
+) -> None:
     """The name and the sizes, as far as there is room for them."""
-    size = f"{show_length(place.length, units, pretty=True)} × {show_length(place.width, units, pretty=True)}"
+    size = f"{show_length(place.length, units, pretty=True)} × {show_length(place.width, units, pretty=True)}"  # noqa: E501
     p.setPen(colour)
     p.setFont(pixels(text))
     inner = box.adjusted(INSET, 2, -INSET, -2)
@@ -98,31 +126,48 @@ APART = 24.0
 def paint_strip(p: QPainter, rect: QRectF, strip: StripRecord, units: Units, look: Theme) -> None:
     """The flat with its line above, the bent strip below: first leg lying, second leg up."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    upper = QRectF(rect.left(), rect.top(), rect.width(), rect.height() * 0.4).adjusted(12, APART + 8, -12, -8)
+    upper = QRectF(rect.left(), rect.top(), rect.width(), rect.height() * 0.4).adjusted(
+        12, APART + 8, -12, -8
+    )
     flat = Scale.fitting((0, 0), (strip.flat, strip.width), upper)
     p.setPen(QPen(look.color("scribe"), 1.4))
     p.setBrush(look.color("layout"))
     p.drawRect(QRectF(flat.point(0, strip.width), flat.point(strip.flat, 0)))
     p.drawLine(flat.point(strip.line, 0), flat.point(strip.line, strip.width))
     _arrow(
-        p, flat.point(0, strip.width), flat.point(strip.line, strip.width), show_length(strip.line, units, pretty=True), look
+        p,
+        flat.point(0, strip.width),
+        flat.point(strip.line, strip.width),
+        show_length(strip.line, units, pretty=True),
+        look,
     )
 
     bend = math.radians(strip.angle)
     short = strip.thickness * math.tan(min(bend, 3.0) / 2)
     inside = strip.legs != "outside"
     more, marked = short if inside else 0.0, strip.line if strip.legs == "to the mark" else 0.0
-    along, up = np.array([math.cos(bend), math.sin(bend)]), np.array([-math.sin(bend), math.cos(bend)])
+    along, up = (
+        np.array([math.cos(bend), math.sin(bend)]),
+        np.array([-math.sin(bend), math.cos(bend)]),
+    )
     first, second = max(marked + strip.leg_one, 0.0) + more, strip.leg_two + more
     end = along * second
     outline = np.array(
-        [(-first, 0.0), (0.0, 0.0), end, end + up * strip.thickness, (-short, strip.thickness), (-first, strip.thickness)]
+        [
+            (-first, 0.0),
+            (0.0, 0.0),
+            end,
+            end + up * strip.thickness,
+            (-short, strip.thickness),
+            (-first, strip.thickness),
+        ]
     )
     lower = QRectF(rect.left(), rect.top() + rect.height() * 0.4, rect.width(), rect.height() * 0.6)
     bent = Scale.fitting(
-        (float(outline[:, 0].min()), float(outline[:, 1].min())), (float(outline[:, 0].max()), float(outline[:, 1].max())),
+        (float(outline[:, 0].min()), float(outline[:, 1].min())),
+        (float(outline[:, 0].max()), float(outline[:, 1].max())),
         lower.adjusted(12, 12, -80, -APART - 12),
-    )  # fmt: skip
+    )
     p.setPen(QPen(look.color("metal_edge"), 1.2))
     p.setBrush(look.color("metal"))
     p.drawPolygon(bent.polygon(outline))
@@ -151,7 +196,10 @@ def _arrow(p: QPainter, start: QPointF, end: QPointF, text: str, look: Theme) ->
     paint_arrow(p, b, u, HEAD)
     p.setFont(pixels(13, strong=True))
     box = QRectF(0, 0, p.fontMetrics().horizontalAdvance(text) + 8, p.fontMetrics().height())
-    box.moveCenter((a + b) * 0.5 + side * (box.height() * 0.5 + abs(side.x()) * (box.width() - box.height()) * 0.5 + 2))
+    box.moveCenter(
+        (a + b) * 0.5
+        + side * (box.height() * 0.5 + abs(side.x()) * (box.width() - box.height()) * 0.5 + 2)
+    )
     p.setPen(look.color("ink"))
     p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
@@ -160,9 +208,12 @@ LEFT, BOTTOM, TOP, RIGHT = 44.0, 26.0, 10.0, 12.0
 """Margins, in pixels."""
 
 
-def paint_learnt(p: QPainter, rect: QRectF, bends: Sequence[BendRecord], learnt: Learnt, look: Theme) -> None:
-    """Springback at 90° of every bend behind an estimate: those of the very place filled, others hollow; the estimate's mean as a line,
-    the interval that holds nine bends of ten as a band, the handbook dashed."""
+def paint_learnt(
+    p: QPainter, rect: QRectF, bends: Sequence[BendRecord], learnt: Learnt, look: Theme
+) -> None:
+    """Springback at 90° of every bend behind an estimate: those of the very place filled, others
+    hollow; the estimate's mean as a line, the interval that holds nine bends of ten as a band, the
+    handbook dashed."""
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     frame = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
     values = [b.springback for b in bends if b.springback is not None]
@@ -175,7 +226,9 @@ def paint_learnt(p: QPainter, rect: QRectF, bends: Sequence[BendRecord], learnt:
         return frame.bottom() - (value - least) / (most - least) * frame.height()
 
     p.fillRect(frame, look.color("field"))
-    p.fillRect(QRectF(frame.left(), at(high), frame.width(), at(low) - at(high)), look.color("accent", 36))
+    p.fillRect(
+        QRectF(frame.left(), at(high), frame.width(), at(low) - at(high)), look.color("accent", 36)
+    )
     p.setFont(pixels(12))
     step = next(s for s in (0.5, 1.0, 2.0, 5.0, 10.0, 20.0) if (most - least) / s <= 8)
     value = -(-least // step) * step
@@ -184,7 +237,9 @@ def paint_learnt(p: QPainter, rect: QRectF, bends: Sequence[BendRecord], learnt:
         p.drawLine(QPointF(frame.left(), at(value)), QPointF(frame.right(), at(value)))
         p.setPen(look.color("ink"))
         where = QRectF(rect.left(), at(value) - 9, LEFT - 6, 18)
-        p.drawText(where, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, show_angle(value))
+        p.drawText(
+            where, Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter, show_angle(value)
+        )
         value += step
     p.setPen(QPen(look.color("faint"), 1.5, Qt.PenStyle.DashLine))
     p.drawLine(QPointF(frame.left(), at(learnt.rule)), QPointF(frame.right(), at(learnt.rule)))
@@ -201,5 +256,7 @@ def paint_learnt(p: QPainter, rect: QRectF, bends: Sequence[BendRecord], learnt:
     p.setPen(look.color("ink"))
     under = QRectF(frame.left(), frame.bottom() + 4, frame.width(), BOTTOM - 4)
     p.drawText(
-        under, Qt.AlignmentFlag.AlignCenter, tr("● bends here   ○ nearby   ─ learnt   - - handbook   (at 90°, oldest left)")
+        under,
+        Qt.AlignmentFlag.AlignCenter,
+        tr("● bends here   ○ nearby   ─ learnt   - - handbook   (at 90°, oldest left)"),
     )

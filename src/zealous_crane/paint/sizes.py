@@ -23,7 +23,7 @@ JAW = 9.0
 """Painter units of a jaw."""
 
 
-def paint_measure(
+def paint_measure(  # noqa: PLR0913
     p: QPainter,
     rect: QRectF,
     blank: Blank,
@@ -37,17 +37,21 @@ def paint_measure(
     letters: float = 15,
     taken: list[QRectF] | None = None,
 ) -> None:
-    """Draw one measure over a picture of the folded part that was painted with the same turn and tilt, and gave that scale.
+    """Draw one measure over a picture of the folded part that was painted with the same turn and
+    tilt, and gave that scale.
 
     Args:
         letters: height of its figure, painter units.
-        taken: where figures stand already; its own is added. What has no room among them is not drawn.
+        taken: where figures stand already; its own is added. What has no room among them is not
+            drawn.
     """
     taken = [] if taken is None else taken
     axes = view_axes(turn, tilt)
 
     def point(anchor: Anchor) -> np.ndarray:
-        found: np.ndarray = blank.stood[anchor.panel].apply(np.array([[*anchor.at, anchor.face * blank.thickness]]))[0]
+        found: np.ndarray = blank.stood[anchor.panel].apply(
+            np.array([[*anchor.at, anchor.face * blank.thickness]])
+        )[0]
         return found
 
     if measure.what is What.SHEET:
@@ -63,13 +67,16 @@ def paint_measure(
     else:
         ends = [point(measure.one[0]), point(measure.other[0])]
         if measure.along is not None:
-            # The jaws stand square: the second end is carried to where the measure's line from the first meets its plane.
+            # The jaws stand square: the second end is carried to where the measure's line from the
+            # first meets its plane.
             way = blank.stood[measure.along[0]].turn @ np.array(measure.along[1])
             ends[1] = ends[0] + way * float((ends[1] - ends[0]) @ way)
     a, b = (QPointF(*_flat(scale, axes, e)) for e in ends)
     p.save()
     p.setFont(pixels(letters, strong=True))
-    box = _room(QRectF(p.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2), a, b, rect, taken)
+    box = _room(
+        QRectF(p.fontMetrics().boundingRect(text)).adjusted(-5, -2, 5, 2), a, b, rect, taken
+    )
     if box is None:
         p.restore()
         return
@@ -94,8 +101,11 @@ def paint_measure(
     p.restore()
 
 
-def _room(box: QRectF, a: QPointF, b: QPointF, rect: QRectF, taken: Sequence[QRectF]) -> QRectF | None:
-    """Where a measure's figure stands, along its line from a to b and clear of the figures that stand already; None where it cannot."""
+def _room(
+    box: QRectF, a: QPointF, b: QPointF, rect: QRectF, taken: Sequence[QRectF]
+) -> QRectF | None:
+    """Where a measure's figure stands, along its line from a to b and clear of the figures that
+    stand already; None where it cannot."""
     for share, side in itertools.product((0.5, 0.3, 0.7, 0.12, 0.88), (-1, 1)):
         at = a + (b - a) * share + QPointF(0, side * (JAW + box.height() / 2 + 4))
         box.moveCenter(
@@ -121,11 +131,14 @@ SIZES = (((What.INSIDE, What.OUTSIDE, What.FLAT), 2), ((What.LEG, What.APEX), 1)
 
 @lru_cache(maxsize=2)
 def sizes_of(blank: Blank) -> tuple[tuple[Measure, float], ...]:
-    """Some sizes of the finished part and what they are, mm; kept as long as the part is the same."""
+    """Some sizes of the finished part and what they are, mm; kept as long as the part is the
+    same."""
     chosen: list[Measure] = []
     for kinds, most in SIZES:
         ways: list[np.ndarray] = []
-        for measure in (m for what in kinds for m in measures_of(blank) if m.what is what and m.one and m.other):
+        for measure in (
+            m for what in kinds for m in measures_of(blank) if m.what is what and m.one and m.other
+        ):
             way = np.subtract(measure.other[0].at, measure.one[0].at)
             way = way / max(float(np.linalg.norm(way)), 1e-9)
             # One size each way tells more than two beside each other.
@@ -136,7 +149,7 @@ def sizes_of(blank: Blank) -> tuple[tuple[Measure, float], ...]:
     return tuple(zip(chosen, values.tolist(), strict=True))
 
 
-def paint_sizes(
+def paint_sizes(  # noqa: PLR0913
     p: QPainter,
     rect: QRectF,
     blank: Blank,

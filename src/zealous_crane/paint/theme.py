@@ -1,4 +1,5 @@
-"""Colours and type: warm galvanised grey, ink blue, layout blue; vermilion only for stop and the crane's crown."""
+"""Colours and type: warm galvanised grey, ink blue, layout blue; vermilion only for stop and the
+crane's crown."""
 
 from __future__ import annotations
 
@@ -11,7 +12,16 @@ from pathlib import Path
 from typing import NamedTuple
 
 from PySide6.QtCore import Qt
-from PySide6.QtGui import QColor, QFont, QFontDatabase, QFontMetrics, QFontMetricsF, QPalette, QStaticText, QTransform
+from PySide6.QtGui import (
+    QColor,
+    QFont,
+    QFontDatabase,
+    QFontMetrics,
+    QFontMetricsF,
+    QPalette,
+    QStaticText,
+    QTransform,
+)
 
 FAMILY = "Inter"
 
@@ -60,27 +70,75 @@ class Theme:
 
 
 LIGHT = Theme(
-    chrome="#d8d5ce", bench="#eceae4", field="#fbfaf7", line="#b3afa5", edge="#76726a", ink="#1b2b44", faint="#525a68",
-    stop="#bf321d", care="#8a5a00", works="#21603c", accent="#27507f",
-    metal="#c3c7ca", metal_edge="#4b5563", inside="#d7dadb", outside="#9fa8af",
-    layout="#2b4d78", scribe="#eaf3ff", waste="#d59a2c",
-    tool="#a9a59b", tool_edge="#57544c", moving="#4f7fb5",
-)  # fmt: skip
+    chrome="#d8d5ce",
+    bench="#eceae4",
+    field="#fbfaf7",
+    line="#b3afa5",
+    edge="#76726a",
+    ink="#1b2b44",
+    faint="#525a68",
+    stop="#bf321d",
+    care="#8a5a00",
+    works="#21603c",
+    accent="#27507f",
+    metal="#c3c7ca",
+    metal_edge="#4b5563",
+    inside="#d7dadb",
+    outside="#9fa8af",
+    layout="#2b4d78",
+    scribe="#eaf3ff",
+    waste="#d59a2c",
+    tool="#a9a59b",
+    tool_edge="#57544c",
+    moving="#4f7fb5",
+)
 DARK = Theme(
-    chrome="#2a2f36", bench="#22262c", field="#1a1d22", line="#4b535e", edge="#75808f", ink="#e6eaf0", faint="#a2adbb",
-    stop="#ff6a52", care="#f0b64a", works="#6fcf97", accent="#8db9ea",
-    metal="#8d959c", metal_edge="#d5dbe2", inside="#a9b1b8", outside="#6c757e",
-    layout="#244468", scribe="#eaf3ff", waste="#d59a2c",
-    tool="#5c6068", tool_edge="#b7bcc4", moving="#6fa3dd",
+    chrome="#2a2f36",
+    bench="#22262c",
+    field="#1a1d22",
+    line="#4b535e",
+    edge="#75808f",
+    ink="#e6eaf0",
+    faint="#a2adbb",
+    stop="#ff6a52",
+    care="#f0b64a",
+    works="#6fcf97",
+    accent="#8db9ea",
+    metal="#8d959c",
+    metal_edge="#d5dbe2",
+    inside="#a9b1b8",
+    outside="#6c757e",
+    layout="#244468",
+    scribe="#eaf3ff",
+    waste="#d59a2c",
+    tool="#5c6068",
+    tool_edge="#b7bcc4",
+    moving="#6fa3dd",
     dark=True,
-)  # fmt: skip
+)
 PAPER = Theme(
-    chrome="#ffffff", bench="#ffffff", field="#ffffff", line="#999999", edge="#8a8a8a", ink="#101820", faint="#444c58",
-    stop="#c22f1a", care="#7a5000", works="#1c5234", accent="#1f4068",
-    metal="#dfe3e6", metal_edge="#222a33", inside="#f1f3f4", outside="#c9cfd4",
-    layout="#ffffff", scribe="#16324f", waste="#b57a10",
-    tool="#d2d0ca", tool_edge="#3b3a36", moving="#7aa0c9",
-)  # fmt: skip
+    chrome="#ffffff",
+    bench="#ffffff",
+    field="#ffffff",
+    line="#999999",
+    edge="#8a8a8a",
+    ink="#101820",
+    faint="#444c58",
+    stop="#c22f1a",
+    care="#7a5000",
+    works="#1c5234",
+    accent="#1f4068",
+    metal="#dfe3e6",
+    metal_edge="#222a33",
+    inside="#f1f3f4",
+    outside="#c9cfd4",
+    layout="#ffffff",
+    scribe="#16324f",
+    waste="#b57a10",
+    tool="#d2d0ca",
+    tool_edge="#3b3a36",
+    moving="#7aa0c9",
+)
 
 
 @lru_cache(maxsize=1)
@@ -139,7 +197,8 @@ def crowded() -> bool:
 
 
 def side_width(usual: int) -> int:
-    """Width of a column beside a picture, painter units: larger where letters are, as far as the picture can spare it."""
+    """Width of a column beside a picture, painter units: larger where letters are, as far as the
+    picture can spare it."""
     return round(usual * min(_SCALE[0], SPARED))
 
 
@@ -153,9 +212,12 @@ def _made(points: float, bold: bool, strong: bool, paper: bool) -> QFont:
     load_fonts()
     made = QFont(FAMILY)
     made.setPointSizeF(points)
-    made.setWeight(QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal)
+    made.setWeight(
+        QFont.Weight.Bold if bold else QFont.Weight.DemiBold if strong else QFont.Weight.Normal
+    )
     if paper:
-        # Figures and signs that a feature puts in place of the plain ones have no letters behind them in a PDF: they could not be searched.
+        # Figures and signs that a feature puts in place of the plain ones have no letters behind
+        # them in a PDF: they could not be searched.
         made.setFeature(QFont.Tag("calt"), 0)
     else:
         made.setFeature(QFont.Tag("tnum"), 1)
@@ -163,7 +225,8 @@ def _made(points: float, bold: bool, strong: bool, paper: bool) -> QFont:
 
 
 def pixels(size: float, *, bold: bool = False, strong: bool = False) -> QFont:
-    """The same sized in units of the painter, so that screen and paper share their painting; one object, not to be changed."""
+    """The same sized in units of the painter, so that screen and paper share their painting; one
+    object, not to be changed."""
     return _sized(max(1, round(size)), bold, strong, _PAPER[0])
 
 
@@ -188,7 +251,8 @@ class Shaped(NamedTuple):
 
 
 def shaped(said: str, size: float, *, strong: bool = False) -> Shaped:
-    """Words in the font of :func:`pixels`, for those that are painted again and again: the names of panels."""
+    """Words in the font of :func:`pixels`, for those that are painted again and again: the names of
+    panels."""
     return _shaped(said, max(1, round(size)), strong, _PAPER[0])
 
 
@@ -200,8 +264,11 @@ def _shaped(said: str, size: int, strong: bool, paper: bool) -> Shaped:
     return Shaped(words, QFontMetrics(letters).horizontalAdvance(said), words.size().height())
 
 
-def fitting(said: str, room: float, size: float, *, bold: bool = False, strong: bool = False) -> QFont:
-    """The same, smaller where words would not have room at that size; never so small that they are hard to read."""
+def fitting(
+    said: str, room: float, size: float, *, bold: bool = False, strong: bool = False
+) -> QFont:
+    """The same, smaller where words would not have room at that size; never so small that they are
+    hard to read."""
     made = pixels(size, bold=bold, strong=strong)
     least = size * SMALLEST
     while size > least and QFontMetricsF(made).horizontalAdvance(said) > room:
@@ -232,7 +299,11 @@ def palette(look: Theme) -> QPalette:
     }
     for role, name in roles.items():
         made.setColor(role, look.color(name))
-    for role in (QPalette.ColorRole.Text, QPalette.ColorRole.ButtonText, QPalette.ColorRole.WindowText):
+    for role in (
+        QPalette.ColorRole.Text,
+        QPalette.ColorRole.ButtonText,
+        QPalette.ColorRole.WindowText,
+    ):
         made.setColor(QPalette.ColorGroup.Disabled, role, look.color("faint"))
     return made
 
@@ -240,7 +311,9 @@ def palette(look: Theme) -> QPalette:
 def style_sheet(look: Theme) -> str:
     """The window's style."""
     ticked, down, up = (
-        (Path(__file__).parent / "icons" / f"{name}-{'dark' if look.dark else 'light'}.svg").as_posix()
+        (
+            Path(__file__).parent / "icons" / f"{name}-{'dark' if look.dark else 'light'}.svg"
+        ).as_posix()
         for name in ("ticked", "down", "up")
     )
     side = round(14 * _SCALE[0])

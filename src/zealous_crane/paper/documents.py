@@ -1,4 +1,5 @@
-"""The whole work in one document: what it is made of, how its sheets are cut, then every part's own sheet."""
+"""The whole work in one document: what it is made of, how its sheets are cut, then every part's own
+sheet."""
 
 from __future__ import annotations
 
@@ -20,7 +21,9 @@ COLUMNS = (0.06, 0.34, 0.1, 0.5)
 """Shares of the width: number, name and blank, how many, what is said of it."""
 
 
-def write_work_pages(work: Work, plans: Sequence[Plan], told: Sequence[MetalSummary], target: Target) -> None:
+def write_work_pages(
+    work: Work, plans: Sequence[Plan], told: Sequence[MetalSummary], target: Target
+) -> None:
     """Write the document.
 
     Args:
@@ -44,7 +47,11 @@ def write_work_pages(work: Work, plans: Sequence[Plan], told: Sequence[MetalSumm
         for plan in plans:
             flow.turn()
             # From here on the foot is that of the part: its name, its code, its machine's caution.
-            page.name, page.code, page.caution = plan.job.name, page_code(plan.job), cautions_for(plan)[0].text
+            page.name, page.code, page.caution = (
+                plan.job.name,
+                page_code(plan.job),
+                cautions_for(plan)[0].text,
+            )
             fill_sheet(flow, plan)
 
     print_pages(whole, target, caution, fill, coded=False)
@@ -53,13 +60,17 @@ def write_work_pages(work: Work, plans: Sequence[Plan], told: Sequence[MetalSumm
 def _contents(flow: Flow, whole: Job, plans: Sequence[Plan]) -> None:
     flow.add(Text(whole.name, size=TEXT * 1.9, strong=True, after=10))
     for number, plan in enumerate(plans, start=1):
-        length, width = (show_length(side, plan.job.units, pretty=True) for side in plan.blank.sheared)
+        length, width = (
+            show_length(side, plan.job.units, pretty=True) for side in plan.blank.sheared
+        )
         cells = (
             (Text(str(number), strong=True),),
             (
                 Text(plan.job.name, strong=True),
                 Text(
-                    tr("{length} × {width}, {sheet}").format(length=length, width=width, sheet=plan.blank.sheet.name),
+                    tr("{length} × {width}, {sheet}").format(
+                        length=length, width=width, sheet=plan.blank.sheet.name
+                    ),
                     color="faint",
                 ),
                 Text(page_code(plan.job), size=LABEL, color="faint"),

@@ -1,4 +1,5 @@
-"""What stands on printed pages, one below the other: blocks stay whole, and go on to the next page where they do not fit."""
+"""What stands on printed pages, one below the other: blocks stay whole, and go on to the next page
+where they do not fit."""
 
 from __future__ import annotations
 
@@ -46,7 +47,10 @@ class Text(FlowBlock):
 
     def height(self, page: Page, wide: float) -> float:
         """See :meth:`Piece.height`."""
-        return page.measured(self.said, wide - self.left, size=self.size, strong=self.strong) + self.after
+        return (
+            page.measured(self.said, wide - self.left, size=self.size, strong=self.strong)
+            + self.after
+        )
 
     def draw(self, page: Page, rect: QRectF) -> None:
         """See :meth:`Piece.draw`."""
@@ -104,7 +108,9 @@ class Boxes(FlowBlock):
             p.setFont(pixels(LABEL))
             p.setPen(PAPER.color("ink"))
             taken = p.fontMetrics().horizontalAdvance(label)
-            p.drawText(QRectF(x, rect.top(), taken + 4, self.tall), Qt.AlignmentFlag.AlignVCenter, label)
+            p.drawText(
+                QRectF(x, rect.top(), taken + 4, self.tall), Qt.AlignmentFlag.AlignVCenter, label
+            )
             p.setPen(QPen(PAPER.color("line"), 1.2))
             p.drawRect(QRectF(x + taken + TEXT * 0.4, rect.top() + 1, self.wide, self.tall - 2))
             x += taken + self.wide + TEXT * 1.3
@@ -161,7 +167,10 @@ class SideBySide(FlowBlock):
     def height(self, page: Page, wide: float) -> float:
         """See :meth:`Piece.height`."""
         widths = self._widths(wide)
-        return max(sum(p.height(page, w) for p in pieces) for w, (_, pieces) in zip(widths, self.parts, strict=True))
+        return max(
+            sum(p.height(page, w) for p in pieces)
+            for w, (_, pieces) in zip(widths, self.parts, strict=True)
+        )
 
     def draw(self, page: Page, rect: QRectF) -> None:
         """See :meth:`Piece.draw`."""
@@ -199,7 +208,10 @@ class Flow:
             self.turn()
         if self.y == 0:
             # What only parts a block from the one above it is nothing at the top of a page.
-            first = next((k for k, piece in enumerate(pieces) if not isinstance(piece, Space | Rule)), len(pieces))
+            first = next(
+                (k for k, piece in enumerate(pieces) if not isinstance(piece, Space | Rule)),
+                len(pieces),
+            )
             pieces, heights = pieces[first:], heights[first:]
         whole = sum(heights) <= self.left
         for piece, tall in zip(pieces, heights, strict=True):
@@ -230,10 +242,15 @@ class Flow:
         self.y += tall
 
     def _put_over_pages(self, piece: FlowBlock) -> None:
-        """What is taller than the room left: on a page of its own, and words over as many as they take."""
+        """What is taller than the room left: on a page of its own, and words over as many as they
+        take."""
         self.turn()
         wide = self.page.rect.width()
-        while isinstance(piece, Text) and piece.height(self.page, wide) > self.left and " " in piece.said:
+        while (
+            isinstance(piece, Text)
+            and piece.height(self.page, wide) > self.left
+            and " " in piece.said
+        ):
             first, piece = piece.parted(self.page, wide, self.left)
             self._put(first, first.height(self.page, wide))
             self.turn()

@@ -11,7 +11,14 @@ from pathlib import Path
 from typing import Any
 
 from PySide6.QtCore import QBuffer, QByteArray, QIODevice, QMarginsF, QRectF, QSizeF, Qt
-from PySide6.QtGui import QFontMetrics, QPagedPaintDevice, QPageLayout, QPageSize, QPainter, QPdfWriter
+from PySide6.QtGui import (
+    QFontMetrics,
+    QPagedPaintDevice,
+    QPageLayout,
+    QPageSize,
+    QPainter,
+    QPdfWriter,
+)
 
 from ..errors import InputError
 from ..i18n import tr
@@ -79,14 +86,23 @@ class Page:
             number=self.number, of=self.of or self.number, day=date.today().isoformat()
         )
         said = f"{said}  ·  {self.code}" if self.code else said
-        # A long name gives way: the rest is whole. Measured without the device, so that a printer's dots cut no name otherwise.
+        # A long name gives way: the rest is whole. Measured without the device, so that a printer's
+        # dots cut no name otherwise.
         metrics = QFontMetrics(pixels(SMALL))
         room = round(line.width() / 10) * 10 - metrics.horizontalAdvance(said) - round(TEXT)
         name = metrics.elidedText(self.name, Qt.TextElideMode.ElideRight, max(0, room))
         p.drawText(line, Qt.AlignmentFlag.AlignLeft, name)
         p.drawText(line, Qt.AlignmentFlag.AlignRight, said)
 
-    def text(self, rect: QRectF, said: str, *, size: float = TEXT, strong: bool = False, color: str = "ink") -> float:
+    def text(
+        self,
+        rect: QRectF,
+        said: str,
+        *,
+        size: float = TEXT,
+        strong: bool = False,
+        color: str = "ink",
+    ) -> float:
         """Wrapped text at the top of a rectangle; the height it took."""
         p = self.painter
         p.setFont(pixels(size, strong=strong))
@@ -96,7 +112,9 @@ class Page:
         p.drawText(rect, flags, said)
         return taken.height()
 
-    def measured(self, said: str, wide: float, *, size: float = TEXT, strong: bool = False) -> float:
+    def measured(
+        self, said: str, wide: float, *, size: float = TEXT, strong: bool = False
+    ) -> float:
         """The height wrapped text takes on a width."""
         self.painter.setFont(pixels(size, strong=strong))
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
@@ -120,7 +138,10 @@ def usual_layout(job: Job) -> QPageLayout:
     """Paper and margins where nobody has chosen: letter in an inch shop, A4 else."""
     size = QPageSize.PageSizeId.Letter if job.units.is_inch else QPageSize.PageSizeId.A4
     return QPageLayout(
-        QPageSize(size), QPageLayout.Orientation.Portrait, QMarginsF(14, 12, 14, 12), QPageLayout.Unit.Millimeter
+        QPageSize(size),
+        QPageLayout.Orientation.Portrait,
+        QMarginsF(14, 12, 14, 12),
+        QPageLayout.Unit.Millimeter,
     )
 
 
@@ -128,9 +149,11 @@ ROLL = 914.0
 """mm; width of the roll in most plotters: 36 inches."""
 
 PAPERS = {
-    "a4": QPageSize.PageSizeId.A4, "a3": QPageSize.PageSizeId.A3, "letter": QPageSize.PageSizeId.Letter,
+    "a4": QPageSize.PageSizeId.A4,
+    "a3": QPageSize.PageSizeId.A3,
+    "letter": QPageSize.PageSizeId.Letter,
     "tabloid": QPageSize.PageSizeId.Tabloid,
-}  # fmt: skip
+}
 """Papers by name; ``roll`` is as long as what is printed on it."""
 
 
@@ -139,7 +162,8 @@ def paper_layout(name: str, size: tuple[float, float]) -> QPageLayout:
 
     Args:
         name: one of :data:`PAPERS`, or ``roll``.
-        size: length and width of what is printed, mm: a sheet is laid along the longer side, a roll is cut off behind it.
+        size: length and width of what is printed, mm: a sheet is laid along the longer side, a roll
+            is cut off behind it.
 
     Raises:
         InputError: no such paper is known.
@@ -148,12 +172,22 @@ def paper_layout(name: str, size: tuple[float, float]) -> QPageLayout:
     if name == "roll":
         # It lies along the roll, with its margins and what neighbouring pages share.
         long = QSizeF(ROLL, size[0] + 40.0)
-        page = QPageSize(long, QPageSize.Unit.Millimeter, "roll", QPageSize.SizeMatchPolicy.ExactMatch)
-        return QPageLayout(page, QPageLayout.Orientation.Landscape, margins, QPageLayout.Unit.Millimeter)
+        page = QPageSize(
+            long, QPageSize.Unit.Millimeter, "roll", QPageSize.SizeMatchPolicy.ExactMatch
+        )
+        return QPageLayout(
+            page, QPageLayout.Orientation.Landscape, margins, QPageLayout.Unit.Millimeter
+        )
     if name not in PAPERS:
         known = ", ".join((*PAPERS, "roll"))
-        raise InputError(tr("{name!r} is no paper that is known here. Known: {known}.").format(name=name, known=known))
-    lies = QPageLayout.Orientation.Landscape if size[0] > size[1] else QPageLayout.Orientation.Portrait
+        raise InputError(
+            tr("{name!r} is no paper that is known here. Known: {known}.").format(
+                name=name, known=known
+            )
+        )
+    lies = (
+        QPageLayout.Orientation.Landscape if size[0] > size[1] else QPageLayout.Orientation.Portrait
+    )
     return QPageLayout(QPageSize(PAPERS[name]), lies, margins, QPageLayout.Unit.Millimeter)
 
 
@@ -166,15 +200,18 @@ def print_pages(
     coded: bool = True,
     paper: QPageLayout | None = None,
 ) -> None:
-    """Fill pages. A file is written in one step when all is done; a printer prints them as it has paper for.
+    """Fill pages. A file is written in one step when all is done; a printer prints them as it has
+    paper for.
 
     Args:
         job: what the pages are of.
         target: where they go.
         caution: at the foot of every page.
-        fill: fills them from the first to the last; asked twice, since every page says how many there are.
+        fill: fills them from the first to the last; asked twice, since every page says how many
+            there are.
         coded: the job's code stands there too; not where the pages are of several parts.
-        paper: and its margins; None is what is usual in the job's units, and a printer's own on a printer.
+        paper: and its margins; None is what is usual in the job's units, and a printer's own on a
+            printer.
 
     Raises:
         FileError: the file could not be written; what stood there is untouched.
@@ -186,7 +223,9 @@ def print_pages(
         return
     layout = paper or usual_layout(job)
     count = _counted(job, caution, coded, fill, layout)
-    data, _ = _written(job, layout, lambda device: _filled(device, job, caution, coded, fill, count))
+    data, _ = _written(
+        job, layout, lambda device: _filled(device, job, caution, coded, fill, count)
+    )
     write_atomically(Path(target), searchable(data))
 
 
@@ -194,12 +233,14 @@ _MEANT = {
     f"{ord(sign):04X}": f"{ord(plain):04X}"
     for sign, plain in zip("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄", "01234567890123456789/", strict=True)
 }
-"""Raised and lowered figures and the stroke between them, by what a reader types to find them; code points as a PDF writes them."""
+"""Raised and lowered figures and the stroke between them, by what a reader types to find them; code
+points as a PDF writes them."""
 
 
 def searchable(data: bytes) -> bytes:
-    """A PDF whose fractions are found and copied as they are typed, ``14 1/2``, and look as before: a font's table of what its
-    characters mean (``ToUnicode``, ISO 32000-1, 9.10.3) names the plain figures."""
+    """A PDF whose fractions are found and copied as they are typed, ``14 1/2``, and look as before:
+    a font's table of what its characters mean (``ToUnicode``, ISO 32000-1, 9.10.3) names the plain
+    figures."""
     # Read for a file alone, not while the program starts.
     from pypdf import PdfReader, PdfWriter
 
@@ -208,7 +249,11 @@ def searchable(data: bytes) -> bytes:
         resources: Any = page["/Resources"]
         for font in resources.get("/Font", {}).values():
             table = font.get_object()["/ToUnicode"].get_object()
-            meant = re.sub(r"\[[^]]*\]", lambda m: re.sub(r"<(\w{4})>", _plain_figure, m[0]), table.get_data().decode("ascii"))
+            meant = re.sub(
+                r"\[[^]]*\]",
+                lambda m: re.sub(r"<(\w{4})>", _plain_figure, m[0]),
+                table.get_data().decode("ascii"),
+            )
             table.set_data(meant.encode("ascii"))
     out = io.BytesIO()
     writer.write(out)
@@ -219,7 +264,9 @@ def _plain_figure(match: re.Match[str]) -> str:
     return f"<{_MEANT.get(match[1].upper(), match[1])}>"
 
 
-def _written(job: Job, layout: QPageLayout, draw: Callable[[QPagedPaintDevice], int]) -> tuple[bytes, int]:
+def _written(
+    job: Job, layout: QPageLayout, draw: Callable[[QPagedPaintDevice], int]
+) -> tuple[bytes, int]:
     """A vector PDF in memory, and how many pages it has."""
     data = QByteArray()
     buffer = QBuffer(data)
@@ -236,12 +283,21 @@ def _written(job: Job, layout: QPageLayout, draw: Callable[[QPagedPaintDevice], 
     return bytes(data.data()), count
 
 
-def _counted(job: Job, caution: str, coded: bool, fill: Callable[[Page], None], layout: QPageLayout) -> int:
+def _counted(
+    job: Job, caution: str, coded: bool, fill: Callable[[Page], None], layout: QPageLayout
+) -> int:
     """How many pages there are: they are filled once and thrown away."""
     return _written(job, layout, lambda device: _filled(device, job, caution, coded, fill, 0))[1]
 
 
-def _filled(device: QPagedPaintDevice, job: Job, caution: str, coded: bool, fill: Callable[[Page], None], of: int) -> int:
+def _filled(
+    device: QPagedPaintDevice,
+    job: Job,
+    caution: str,
+    coded: bool,
+    fill: Callable[[Page], None],
+    of: int,
+) -> int:
     """Fill the pages of a device; how many they were."""
     painter = QPainter(device)
     # Everything is laid out in dots of the page, however fine the printer's own are.

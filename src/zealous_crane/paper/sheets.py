@@ -1,5 +1,5 @@
-"""The printed sheet: the blank with its dimensions, how it is marked out, then a card for each bend with its picture, its tools, what is
-set and its cautions."""
+"""The printed sheet: the blank with its dimensions, how it is marked out, then a card for each bend
+with its picture, its tools, what is set and its cautions."""
 
 from __future__ import annotations
 
@@ -57,7 +57,9 @@ def write_sheet(plan: Plan, target: Target) -> None:
     Raises:
         FileError: it could not be written; what stood there is untouched.
     """
-    print_pages(plan.job, target, cautions_for(plan)[0].text, lambda page: fill_sheet(Flow(page), plan))
+    print_pages(
+        plan.job, target, cautions_for(plan)[0].text, lambda page: fill_sheet(Flow(page), plan)
+    )
 
 
 def fill_sheet(flow: Flow, plan: Plan) -> None:
@@ -65,12 +67,22 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     job, blank, tall = plan.job, plan.blank, flow.page.rect.height()
     painter = flow.page.painter
     facts = tr("{name}  ·  {quantity} off  ·  {name_2}  ·  {mass} each").format(
-        name=blank.sheet.name, quantity=job.quantity, name_2=plan.brake.name, mass=show_mass(blank.mass, job.units)
+        name=blank.sheet.name,
+        quantity=job.quantity,
+        name_2=plan.brake.name,
+        mass=show_mass(blank.mass, job.units),
     )
-    flow.add(Text(job.name, size=TEXT * 1.9, strong=True, after=4), Text(facts, color="faint", after=10))
+    flow.add(
+        Text(job.name, size=TEXT * 1.9, strong=True, after=4), Text(facts, color="faint", after=10)
+    )
     flow.add(_state(painter, plan))
     said = (
-        *(tr("After bend {after}: {says}").format(after=h.after, says=h.says) if h.after else h.says for h in plan.hand),
+        *(
+            tr("After bend {after}: {says}").format(after=h.after, says=h.says)
+            if h.after
+            else h.says
+            for h in plan.hand
+        ),
         *plan.reasons,
         *(tr("What works: {a}").format(a=a) for a in plan.advice),
         *blank.doubts,
@@ -80,7 +92,9 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     numbers = {fold: s.number for s in plan.strokes for fold in s.verdict.stroke.setting.folds}
     options = FlatOptions(numbers=numbers, text=TEXT, striking=Striking.of(job))
     # What belongs to a stroke stands on its card.
-    cautions = tuple(Text(f"!  {c.text}", after=3) for c in cautions_for(plan) if c.step in ("always", "cutting"))
+    cautions = tuple(
+        Text(f"!  {c.text}", after=3) for c in cautions_for(plan) if c.step in ("always", "cutting")
+    )
 
     def paint_part(rect: QRectF) -> None:
         scale = paint_folded(painter, rect, blank, PAPER)
@@ -89,11 +103,15 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     folded = Picture(tall * FOLDED, paint_part)
     marking = marking_pieces(flow.page, job, blank)
     beside = SideBySide(((0.57, tuple(marking)), (0.4, (folded, *cautions))))
-    # The blank is drawn as large as leaves room for the rest of the page, if it need not be too small for that.
+    # The blank is drawn as large as leaves room for the rest of the page, if it need not be too
+    # small for that.
     room = flow.left - 20 - beside.height(flow.page, flow.page.rect.width())
     fits = room >= tall * FLAT[0]
     flat = min(room, tall * FLAT[1]) if fits else tall * FLAT[1]
-    flow.add(Space(8), Picture(flat, lambda rect: paint_flat(painter, rect, blank, job.units, PAPER, options), 12))
+    flow.add(
+        Space(8),
+        Picture(flat, lambda rect: paint_flat(painter, rect, blank, job.units, PAPER, options), 12),
+    )
     if fits:
         flow.add(beside)
     else:
@@ -109,7 +127,8 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
 
 
 SIZES = (0.5, 0.16, 0.12, 0.22)
-"""Shares of the width: what is measured, what is wanted, how far it may be off, and the box for what was got."""
+"""Shares of the width: what is measured, what is wanted, how far it may be off, and the box for
+what was got."""
 
 MOST_SIZES = 14
 """Sizes that stand on the sheet, those first that tell most; the rest are in Check."""
@@ -121,10 +140,19 @@ def sizes_wanted(job: Job, blank: Blank) -> list[FlowBlock]:
     lines = [line for line in inspection.lines if line in inspection.first][:MOST_SIZES]
     if not lines:
         return []
-    heads = (tr("Measure on the finished part"), tr("Wanted, {unit}").format(unit=unit_of(job.units)), "±", tr("Got"))
+    heads = (
+        tr("Measure on the finished part"),
+        tr("Wanted, {unit}").format(unit=unit_of(job.units)),
+        "±",
+        tr("Got"),
+    )
     rows: list[FlowBlock] = [
         SideBySide(
-            tuple((share, (Text(text, strong=True, after=3),)) for share, text in zip(SIZES, heads, strict=True)), gap=4.0
+            tuple(
+                (share, (Text(text, strong=True, after=3),))
+                for share, text in zip(SIZES, heads, strict=True)
+            ),
+            gap=4.0,
         )
     ]
     for line in lines:
@@ -134,7 +162,11 @@ def sizes_wanted(job: Job, blank: Blank) -> list[FlowBlock]:
             Text(show_spread(line.measure, line.allowed, job.units), after=3),
             Boxes(("",), tall=TEXT * 1.4),
         )
-        rows.append(SideBySide(tuple((share, (cell,)) for share, cell in zip(SIZES, cells, strict=True)), gap=4.0))
+        rows.append(
+            SideBySide(
+                tuple((share, (cell,)) for share, cell in zip(SIZES, cells, strict=True)), gap=4.0
+            )
+        )
     return rows
 
 
@@ -142,13 +174,25 @@ def _state(painter: QPainter, plan: Plan) -> FlowBlock:
     """The verdict, with its sign."""
     size = TEXT * 1.1
     sign = Picture(
-        size * 1.4, lambda r: paint_state(painter, QPointF(TEXT * 0.7, r.top() + TEXT * 0.75), size, plan.state, PAPER), 0
+        size * 1.4,
+        lambda r: paint_state(
+            painter, QPointF(TEXT * 0.7, r.top() + TEXT * 0.75), size, plan.state, PAPER
+        ),
+        0,
     )
-    return SideBySide(((TEXT * 1.4, (sign,)), (TEXT * 40, (Text(plan.sentence, size=size, strong=True, after=6),))))
+    return SideBySide(
+        (
+            (TEXT * 1.4, (sign,)),
+            (TEXT * 40, (Text(plan.sentence, size=size, strong=True, after=6),)),
+        )
+    )
 
 
-def _card(painter: QPainter, tall: float, plan: Plan, stroke: PlannedStroke) -> tuple[FlowBlock, ...]:
-    """One bend: what is set in figures to be read at arm's length, the part in the brake, every fact of the set-up."""
+def _card(
+    painter: QPainter, tall: float, plan: Plan, stroke: PlannedStroke
+) -> tuple[FlowBlock, ...]:
+    """One bend: what is set in figures to be read at arm's length, the part in the brake, every
+    fact of the set-up."""
     facts = [
         SideBySide(
             (
@@ -158,13 +202,20 @@ def _card(painter: QPainter, tall: float, plan: Plan, stroke: PlannedStroke) -> 
         )
         for fact in set_up_facts(plan, stroke)
     ]
-    said: list[FlowBlock] = [Text(turn_text(plan, stroke) + stroke.sentence(), strong=True, after=4)]
-    # On paper each caution stands where it first belongs; what goes for every stroke is not printed on all of them.
+    said: list[FlowBlock] = [
+        Text(turn_text(plan, stroke) + stroke.sentence(), strong=True, after=4)
+    ]
+    # On paper each caution stands where it first belongs; what goes for every stroke is not printed
+    # on all of them.
     said += [Text(f"!  {c.text}", after=4) for c in cautions_at(plan, stroke) if c.first]
     if not stroke.verdict.flattens:
         said.append(Boxes((tr("angle got"), tr("second hit"))))
-    end = Picture(tall * END, lambda r: paint_end(painter, r, stroke, stroke.verdict.reach, PAPER, plain=True))
-    front = Picture(FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=LABEL))
+    end = Picture(
+        tall * END, lambda r: paint_end(painter, r, stroke, stroke.verdict.reach, PAPER, plain=True)
+    )
+    front = Picture(
+        FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=LABEL)
+    )
     return (
         Picture(TEXT * 2.6, partial(_title, painter, stroke), 4),
         SideBySide(((0.36, (end,)), (0.64, (*facts, Space(2), *said)))),
@@ -176,8 +227,17 @@ def _title(painter: QPainter, stroke: PlannedStroke, rect: QRectF) -> None:
     """Number, name, angle to stop at, and whether it is reached."""
     middle = rect.center().y()
     angle = stroke.verdict.stroke.setting.line.angle
-    tag = paint_tag(painter, QPointF(rect.left() + TEXT * 2.2, middle), TEXT * 2.1, str(stroke.number), angle, PAPER)
-    words = QRectF(tag.right() + TEXT, rect.top(), rect.right() - tag.right() - TEXT * 4, rect.height())
+    tag = paint_tag(
+        painter,
+        QPointF(rect.left() + TEXT * 2.2, middle),
+        TEXT * 2.1,
+        str(stroke.number),
+        angle,
+        PAPER,
+    )
+    words = QRectF(
+        tag.right() + TEXT, rect.top(), rect.right() - tag.right() - TEXT * 4, rect.height()
+    )
     title, letters = heading_of(stroke, words.width())
     painter.setFont(letters)
     painter.setPen(PAPER.color("ink"))
@@ -186,10 +246,13 @@ def _title(painter: QPainter, stroke: PlannedStroke, rect: QRectF) -> None:
 
 
 def heading_of(stroke: PlannedStroke, room: float) -> tuple[str, QFont]:
-    """A bend's name and the angle to stop at, in letters with which both have room; a name too long even so gives way to the figure."""
+    """A bend's name and the angle to stop at, in letters with which both have room; a name too long
+    even so gives way to the figure."""
 
     def said(name: str) -> str:
-        return tr("{name}: stop at {reach}").format(name=name, reach=show_angle(stroke.machine_stop))
+        return tr("{name}: stop at {reach}").format(
+            name=name, reach=show_angle(stroke.machine_stop)
+        )
 
     letters = fitting(said(stroke.name), room, TEXT * 1.6, strong=True)
     measure = QFontMetricsF(letters)
@@ -198,8 +261,14 @@ def heading_of(stroke: PlannedStroke, room: float) -> tuple[str, QFont]:
 
 
 CAUTIONS = (
-    tr("Fingers clear of hold-down and blade; foot clear of the treadle; never reach past the guard."),
-    tr("Gloves for edges and slivers, none near the moving blade. The shear's own manual and rating come first."),
+    tr(
+        "Fingers clear of hold-down and blade; foot clear of the treadle; never reach past the "
+        "guard."
+    ),
+    tr(
+        "Gloves for edges and slivers, none near the moving blade. The shear's own manual and "
+        "rating come first."
+    ),
 )
 
 
@@ -265,11 +334,20 @@ def _blanks(one: MetalSummary, units: Units) -> list[FlowBlock]:
 def _sheet(flow: Flow, one: MetalSummary, number: int, units: Units) -> None:
     """One sheet: what it is, its picture, and what is kept of it."""
     page, sheet = flow.page, one.sheets[number]
-    tall = min(page.rect.width() * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36)
-    lines, title = [Text(line) for line in kept_lines(sheet, units)], sheet_title(one, number, units)
+    tall = min(
+        page.rect.width() * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36
+    )
+    lines, title = (
+        [Text(line) for line in kept_lines(sheet, units)],
+        sheet_title(one, number, units),
+    )
     flow.add(
         Space(6),
-        Picture(tall, lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER, title, LABEL), 4),
+        Picture(
+            tall,
+            lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER, title, LABEL),
+            4,
+        ),
         *lines[:3],
     )
     flow.every(lines[3:])
@@ -287,13 +365,18 @@ def write_exercise(exercise: Exercise, target: Target, *, answers: bool) -> None
     """
     # What stands at a machine is told in full below the questions.
     caution = FIRST if exercise.cautions else tr("Gloves for cut edges, none near turning tools.")
-    print_pages(exercise.job, target, caution, lambda page: _fill_exercise(Flow(page), exercise, answers))
+    print_pages(
+        exercise.job, target, caution, lambda page: _fill_exercise(Flow(page), exercise, answers)
+    )
 
 
 def _fill_exercise(flow: Flow, exercise: Exercise, answers: bool) -> None:
     painter = flow.page.painter
     title = tr("{skill}, grade {grade}").format(skill=exercise.skill.words, grade=exercise.grade)
-    flow.add(Text(title, size=TEXT * 1.7, strong=True, after=6), Text(exercise.task, size=TEXT * 1.15, after=8))
+    flow.add(
+        Text(title, size=TEXT * 1.7, strong=True, after=6),
+        Text(exercise.task, size=TEXT * 1.15, after=8),
+    )
     lines: list[FlowBlock] = [Text(line, after=3) for line in exercise.given]
     if exercise.table:
         lines += [Space(TEXT * 0.6), *(Text(line, after=3) for line in exercise.table)]
@@ -301,14 +384,21 @@ def _fill_exercise(flow: Flow, exercise: Exercise, answers: bool) -> None:
     flow.add(SideBySide(((0.53, tuple(lines)), (0.45, (folded,)))), Space(TEXT * 0.6))
     for number, question in enumerate(exercise.questions, start=1):
         asked: list[FlowBlock] = [Text(f"{number}.  {question.says}", strong=True, after=4)]
-        lettered = {option: f"{chr(97 + i)})  {option}" for i, option in enumerate(question.options)}
+        lettered = {
+            option: f"{chr(97 + i)})  {option}" for i, option in enumerate(question.options)
+        }
         asked += [Text(line, left=TEXT * 1.5, after=3) for line in lettered.values()]
         if answers:
-            answer = tr("Answer:  {answer}").format(answer=lettered.get(question.answer, question.answer))
+            answer = tr("Answer:  {answer}").format(
+                answer=lettered.get(question.answer, question.answer)
+            )
             asked.append(Text(answer, strong=True, left=TEXT * 1.5, after=10))
         else:
             rows = 2 if question.kind is QuestionKind.ORDER else 1
-            asked += [Space(TEXT * 0.6), Text("\n".join(["_" * LINE * 2] * rows), left=TEXT * 1.5, after=12)]
+            asked += [
+                Space(TEXT * 0.6),
+                Text("\n".join(["_" * LINE * 2] * rows), left=TEXT * 1.5, after=12),
+            ]
         flow.add(*asked)
     flow.every([Text(caution, color="faint", after=3) for caution in exercise.cautions])
 
@@ -318,10 +408,15 @@ COLUMNS = (0.44, 0.15, 0.1, 0.15, 0.1, 0.06)
 """How wide each column of the table is, as shares of the page."""
 
 
-def write_report(
-    inspection: Inspection, measured: dict[str, float], found: Explained | None, steps: Iterable[tuple[FinishingStep, bool]], next_time: str,
-    part: int, target: Target,
-) -> None:  # fmt: skip
+def write_report(  # noqa: PLR0913
+    inspection: Inspection,
+    measured: dict[str, float],
+    found: Explained | None,
+    steps: Iterable[tuple[FinishingStep, bool]],
+    next_time: str,
+    part: int,
+    target: Target,
+) -> None:
     """Write the report.
 
     Args:
@@ -338,26 +433,46 @@ def write_report(
     """
     done = tuple(steps)
     print_pages(
-        inspection.job, target, FIRST, lambda page: _fill_report(Flow(page), inspection, measured, found, done, next_time, part)
+        inspection.job,
+        target,
+        FIRST,
+        lambda page: _fill_report(Flow(page), inspection, measured, found, done, next_time, part),
     )
 
 
-def _fill_report(
-    flow: Flow, inspection: Inspection, measured: dict[str, float], found: Explained | None, steps: Iterable[tuple[FinishingStep, bool]],
-    next_time: str, part: int,
-) -> None:  # fmt: skip
+def _fill_report(  # noqa: PLR0913
+    flow: Flow,
+    inspection: Inspection,
+    measured: dict[str, float],
+    found: Explained | None,
+    steps: Iterable[tuple[FinishingStep, bool]],
+    next_time: str,
+    part: int,
+) -> None:
     job, blank, painter = inspection.job, inspection.blank, flow.page.painter
-    title = tr("{name}: as made, part {part} of {quantity}").format(name=job.name, part=part, quantity=job.quantity)
+    title = tr("{name}: as made, part {part} of {quantity}").format(
+        name=job.name, part=part, quantity=job.quantity
+    )
     flow.add(Text(title, size=TEXT * 1.6, strong=True, after=4))
     if found is not None:
-        flow.add(Text(verdict(found, blank, job, len(inspection.out(measured))), strong=True, after=6))
-    flow.add(Picture(flow.page.rect.height() * 0.2, lambda rect: paint_folded(painter, rect, blank, PAPER)))
+        flow.add(
+            Text(verdict(found, blank, job, len(inspection.out(measured))), strong=True, after=6)
+        )
+    flow.add(
+        Picture(
+            flow.page.rect.height() * 0.2, lambda rect: paint_folded(painter, rect, blank, PAPER)
+        )
+    )
     rows = _table(inspection, measured)
     flow.add(*rows[:3])
     flow.every(rows[3:])
     for each in found.causes[:3] if found is not None else ():
         told = advice(each, blank, job)
-        said = tr("{odds} in 100:  {what}").format(odds=round(100 * each.odds), what=told.what), told.this_part, told.next_part
+        said = (
+            tr("{odds} in 100:  {what}").format(odds=round(100 * each.odds), what=told.what),
+            told.this_part,
+            told.next_part,
+        )
         flow.add(Space(4), *(Text(text) for text in said if text))
     done = [Text(f"{'[x]' if ticked else '[  ]'}  {step.says}") for step, ticked in steps]
     flow.add(Space(8), Text(tr("Joining and finishing"), strong=True), *done[:2])
@@ -368,7 +483,14 @@ def _fill_report(
 
 def _table(inspection: Inspection, measured: dict[str, float]) -> list[FlowBlock]:
     job = inspection.job
-    heads = (tr("What"), tr("Wanted, {unit}").format(unit=unit_of(job.units)), "±", tr("Got"), tr("Off"), "")
+    heads = (
+        tr("What"),
+        tr("Wanted, {unit}").format(unit=unit_of(job.units)),
+        "±",
+        tr("Got"),
+        tr("Off"),
+        "",
+    )
     rows: list[FlowBlock] = [_row(heads, strong=True)]
     for line in inspection.lines:
         key = line.measure.key
@@ -377,11 +499,21 @@ def _table(inspection: Inspection, measured: dict[str, float]) -> list[FlowBlock
         got = measured.get(key)
         angle = line.measure.what is What.ANGLE
         plus = show_spread(line.measure, line.allowed, job.units)
-        off = "" if got is None else signed_angle(got - line.wanted) if angle else _signed(got - line.wanted, inspection)
+        off = (
+            ""
+            if got is None
+            else signed_angle(got - line.wanted)
+            if angle
+            else _signed(got - line.wanted, inspection)
+        )
         texts = (
-            line.measure.says, show_measure(line.measure, line.wanted, job), plus,
-            "" if got is None else show_measure(line.measure, got, job), off, SIGNS[line.stands(got)],
-        )  # fmt: skip
+            line.measure.says,
+            show_measure(line.measure, line.wanted, job),
+            plus,
+            "" if got is None else show_measure(line.measure, got, job),
+            off,
+            SIGNS[line.stands(got)],
+        )
         rows.append(_row(texts))
     return rows
 
@@ -392,4 +524,6 @@ def _signed(off: float, inspection: Inspection) -> str:
 
 def _row(texts: tuple[str, ...], *, strong: bool = False) -> FlowBlock:
     cells = zip(texts, COLUMNS, strict=True)
-    return SideBySide(tuple((share, (Text(text, strong=strong, after=3),)) for text, share in cells), gap=4.0)
+    return SideBySide(
+        tuple((share, (Text(text, strong=strong, after=3),)) for text, share in cells), gap=4.0
+    )

@@ -1,4 +1,5 @@
-"""What stands on the page of one stroke at the brake: how the part is held and stopped, the tools, what to look out for."""
+"""What stands on the page of one stroke at the brake: how the part is held and stopped, the tools,
+what to look out for."""
 
 from __future__ import annotations
 
@@ -29,11 +30,16 @@ def hold_text(plan: Plan, stroke: PlannedStroke, found: StrokeSettings, first: f
             else tr("edge of {against}").format(against=the(found.gauge.against))
         )
         said += tr(" Stop {distance} behind the line, against the {what}{fingers}.").format(
-            distance=show_length(found.gauge.distance, units.fine), what=what, fingers=fingers_text(found.gauge, units)
+            distance=show_length(found.gauge.distance, units.fine),
+            what=what,
+            fingers=fingers_text(found.gauge, units),
         )
     if first is not None:
-        said += tr(" First part: stop at {first}, let go, measure, type it. Planned is {stop}.").format(
-            first=show_angle(stroke.verdict.stroke.set_for(first)), stop=show_angle(found.machine_stop)
+        said += tr(
+            " First part: stop at {first}, let go, measure, type it. Planned is {stop}."
+        ).format(
+            first=show_angle(stroke.verdict.stroke.set_for(first)),
+            stop=show_angle(found.machine_stop),
         )
     return said
 
@@ -67,7 +73,9 @@ def care_text(plan: Plan, stroke: PlannedStroke) -> str:
     if verdict.flattens:
         watch = tr("Then take it out and {close}.").format(close=closing_text(stroke))
     elif verdict.part_way:
-        watch = tr("No farther: it is closed to {final} later.").format(final=show_angle(verdict.final))
+        watch = tr("No farther: it is closed to {final} later.").format(
+            final=show_angle(verdict.final)
+        )
     work = hand_work_text(set_up_of(plan, stroke).hand_work, plan.job.units)
     by_hand = "".join(f"{said[:1].upper()}{said[1:]}. " for said in work)
     return " ".join(filter(None, (by_hand.strip(), watch, cautions_text(plan, stroke))))
@@ -79,7 +87,9 @@ def fresh_text(plan: Plan, stroke: PlannedStroke) -> str:
     if stroke.number != setup.strokes[0]:
         return tr("Leave: ")
     before = plan.setups[stroke.setup - 1] if stroke.setup else None
-    stands = before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
+    stands = (
+        before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
+    )
     return tr("Leave: ") if stands else tr("Set up: ")
 
 
@@ -87,7 +97,11 @@ def nose_text(plan: Plan, stroke: PlannedStroke) -> str:
     """Where the nose is set back to, when that is new with this stroke."""
     setup = plan.setups[stroke.setup]
     before = plan.setups[stroke.setup - 1].setback if stroke.setup else -1.0
-    if not setup.setback or stroke.number != setup.strokes[0] or abs(before - setup.setback) < 0.005:
+    if (
+        not setup.setback
+        or stroke.number != setup.strokes[0]
+        or abs(before - setup.setback) < 0.005
+    ):
         return ""
     return tr(". Nose {setback} behind the bed's edge, both ends alike").format(
         setback=show_length(setup.setback, plan.job.units.fine)
@@ -98,7 +112,16 @@ def turn_text(plan: Plan, stroke: PlannedStroke) -> str:
     """What to do with the sheet before this stroke."""
     if stroke.number == 1:
         return ""
-    now, before = stroke.verdict.stroke.setting, plan.strokes[stroke.number - 2].verdict.stroke.setting
+    now, before = (
+        stroke.verdict.stroke.setting,
+        plan.strokes[stroke.number - 2].verdict.stroke.setting,
+    )
     turned = float(now.frame.turn[1] @ before.frame.turn[1])
     over = tr("Turn it over. ") if now.line.angle * before.line.angle < 0 else ""
-    return over + ("" if turned > 0.5 else tr("Turn it end for end. ") if turned < -0.5 else tr("Turn it a quarter. "))
+    return over + (
+        ""
+        if turned > 0.5
+        else tr("Turn it end for end. ")
+        if turned < -0.5
+        else tr("Turn it a quarter. ")
+    )

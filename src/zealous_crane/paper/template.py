@@ -41,24 +41,39 @@ def fill_marking(flow: Flow, job: Job, blank: Blank) -> None:
     """The marking sheet of one part from the top of a page."""
     painter, tall = flow.page.painter, flow.page.rect.height()
     size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
-    facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(name=blank.sheet.name, quantity=job.quantity, size=size)
+    facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(
+        name=blank.sheet.name, quantity=job.quantity, size=size
+    )
     options = FlatOptions(text=LABEL, striking=Striking.of(job))
     flow.add(
-        Text(tr("{name}: marking out").format(name=job.name), size=TEXT * 1.6, strong=True, after=4),
+        Text(
+            tr("{name}: marking out").format(name=job.name), size=TEXT * 1.6, strong=True, after=4
+        ),
         Text(facts, color="faint", after=6),
-        Picture(tall * 0.46, lambda rect: paint_flat(painter, rect, blank, job.units, PAPER, options), 10),
+        Picture(
+            tall * 0.46,
+            lambda rect: paint_flat(painter, rect, blank, job.units, PAPER, options),
+            10,
+        ),
     )
     flow.every(marking_pieces(flow.page, job, blank, every=True))
 
 
 def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -> list[FlowBlock]:
-    """Settings, points, steps and sums; with ``every`` the pictures of corners, every point and every sum too."""
+    """Settings, points, steps and sums; with ``every`` the pictures of corners, every point and
+    every sum too."""
     striking = Striking.of(job)
     marking, units = mark_out(blank, job.units, striking), job.units
     found: list[FlowBlock] = [Text(tr("Set the scribe, in this order"), strong=True)]
     for setting in marking.scribe:
-        purpose = tr("{purpose}, from {struck_from}").format(purpose=setting.purpose, struck_from=setting.struck_from)
-        found.append(SideBySide(((0.24, (Text(setting.shown(units), strong=True),)), (0.76, (Text(purpose),)))))
+        purpose = tr("{purpose}, from {struck_from}").format(
+            purpose=setting.purpose, struck_from=setting.struck_from
+        )
+        found.append(
+            SideBySide(
+                ((0.24, (Text(setting.shown(units), strong=True),)), (0.76, (Text(purpose),)))
+            )
+        )
     if every:
         marks = half_marks(blank, job, [s.setting for s in marking.scribe])
         found += [Text(half.says(units), color="faint") for half in marks]
@@ -70,9 +85,14 @@ def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -
     points = marking.points if every else marking.points[:6]
     if points:
         found += [Space(6), Text(tr("Holes and points"), strong=True)]
-        found += [Text(f"{point.with_size(units)}:  {point.place(blank, units, striking)}") for point in points]
+        found += [
+            Text(f"{point.with_size(units)}:  {point.place(blank, units, striking)}")
+            for point in points
+        ]
         if len(points) < len(marking.points):
-            more = tr("… and {points} more on the marking sheet.").format(points=len(marking.points) - len(points))
+            more = tr("… and {points} more on the marking sheet.").format(
+                points=len(marking.points) - len(points)
+            )
             found.append(Text(more, color="faint"))
     found.append(Space(6))
     found += [Text(f"{i}.  {step}") for i, step in enumerate(marking.steps, start=1)]
@@ -96,19 +116,30 @@ ACROSS = 3
 def corner_pictures(page: Page, corners: Sequence[CornerRecipe], units: Units) -> list[FlowBlock]:
     """Every kind of corner enlarged, some beside each other."""
     # Where points are told by their numbers, the numbers need room.
-    across, tall = (2, TEXT * 17) if any(recipe.pointed for recipe in corners) else (ACROSS, TEXT * 12)
+    across, tall = (
+        (2, TEXT * 17) if any(recipe.pointed for recipe in corners) else (ACROSS, TEXT * 12)
+    )
 
     def picture(recipe: CornerRecipe) -> FlowBlock:
-        return Picture(tall, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=LABEL))
+        return Picture(
+            tall, lambda rect: paint_corner(page.painter, rect, recipe, units, PAPER, text=LABEL)
+        )
 
     rows = [corners[first : first + across] for first in range(0, len(corners), across)]
     return [
-        SideBySide(tuple((1.0, (picture(row[k]),) if k < len(row) else ()) for k in range(across)), gap=TEXT) for row in rows
+        SideBySide(
+            tuple((1.0, (picture(row[k]),) if k < len(row) else ()) for k in range(across)),
+            gap=TEXT,
+        )
+        for row in rows
     ]
 
 
-def write_template(job: Job, blank: Blank, target: Target, paper: QPageLayout | None = None) -> None:
-    """Write the blank at 1 : 1, page by page, with register marks where pages overlap and a bar to check with a rule.
+def write_template(
+    job: Job, blank: Blank, target: Target, paper: QPageLayout | None = None
+) -> None:
+    """Write the blank at 1 : 1, page by page, with register marks where pages overlap and a bar to
+    check with a rule.
 
     Args:
         job, blank: the part and its flat.
@@ -155,7 +186,7 @@ def _cut_name(number: int) -> str:
     return tr("cut {number}").format(number=number)
 
 
-def _tile(
+def _tile(  # noqa: C901, PLR0913
     page: Page,
     job: Job,
     blank: Blank,
@@ -168,13 +199,17 @@ def _tile(
     """One page of the template: columns from the left, rows from the back."""
     p = page.painter
     name = f"{chr(ord('A') + at[0] % 26)}{at[1] + 1}"
-    total = tr("page {name} of {chr}{count}").format(name=name, chr=chr(ord("A") + (count[0] - 1) % 26), count=count[1])
+    total = tr("page {name} of {chr}{count}").format(
+        name=name, chr=chr(ord("A") + (count[0] - 1) % 26), count=count[1]
+    )
     page.text(
         QRectF(0, 0, r.width() * 0.62, TEXT * 3),
         tr("{name}: template, {total}, inside face up").format(name=job.name, total=total),
         strong=True,
     )
-    _bar(p, QRectF(r.width() * 0.64, 0, r.width() * 0.36, TEXT * 2.6), unit, inches=job.units.is_inch)
+    _bar(
+        p, QRectF(r.width() * 0.64, 0, r.width() * 0.36, TEXT * 2.6), unit, inches=job.units.is_inch
+    )
     left_mm, top_mm = at[0] * step[0], blank.size[1] - at[1] * step[1]
     # The page's own frame: its left edge at left_mm of the blank, its top at top_mm.
     scale = Scale(unit, r.left() - left_mm * unit, r.top() + top_mm * unit)
@@ -189,7 +224,9 @@ def _tile(
     for number, recipe in enumerate(mark_out(blank, job.units, Striking.of(job)).recipes, start=1):
         for of in recipe.notches:
             box = painter_path(blank.notches[of].waste, scale).boundingRect()
-            p.drawText(box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip, _cut_name(number))
+            p.drawText(
+                box, Qt.AlignmentFlag.AlignCenter | Qt.TextFlag.TextDontClip, _cut_name(number)
+            )
     p.setPen(QPen(PAPER.color("ink"), 1.2))
     p.drawPath(painter_path(blank.outline, scale))
     for opening in blank.openings:
@@ -210,7 +247,9 @@ def _tile(
         middle = scale.point(*(fold.start * 0.7 + fold.end * 0.3))
         paint_tag(p, middle, TEXT * 1.2, "", fold.angle, PAPER)
     p.setPen(QPen(PAPER.color("faint"), 1, Qt.PenStyle.DotLine))
-    lines = [(mark.start, mark.end) for mark in blank.marks] + [(crease.start, crease.end) for crease in blank.creases]
+    lines = [(mark.start, mark.end) for mark in blank.marks] + [
+        (crease.start, crease.end) for crease in blank.creases
+    ]
     for start, end in lines:
         p.drawLine(scale.point(*start), scale.point(*end))
     # Register marks lie where four pages meet, half an overlap inside each page.
@@ -224,7 +263,9 @@ def _tile(
                 p.drawEllipse(mark_at, TEXT * 0.35, TEXT * 0.35)
                 _cross(p, mark_at, TEXT * 0.7)
                 p.setFont(pixels(TEXT * 0.6))
-                p.drawText(mark_at + QPointF(TEXT * 0.5, -TEXT * 0.3), f"{chr(ord('a') + i % 26)}{j + 1}")
+                p.drawText(
+                    mark_at + QPointF(TEXT * 0.5, -TEXT * 0.3), f"{chr(ord('a') + i % 26)}{j + 1}"
+                )
     p.restore()
 
 

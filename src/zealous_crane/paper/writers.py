@@ -1,4 +1,5 @@
-"""Everything that can be exported: files without pages, and the pages. What writes one is imported when it is asked for."""
+"""Everything that can be exported: files without pages, and the pages. What writes one is imported
+when it is asked for."""
 
 from __future__ import annotations
 
@@ -32,7 +33,8 @@ WRITERS = (
     Writer("template", "pdf", Needs.BLANK, _template, "-template", True),
     *FILES,
 )
-"""In the order of the menu. Where several have one ending, a file that only has its ending gets the first."""
+"""In the order of the menu. Where several have one ending, a file that only has its ending gets the
+first."""
 
 
 def writer_of(id_: str) -> Writer:

@@ -1,4 +1,5 @@
-"""What is done where two flanges of one panel meet: who runs past whom, tabs, ears, and the relief between them."""
+"""What is done where two flanges of one panel meet: who runs past whom, tabs, ears, and the relief
+between them."""
 
 from typing import Annotated, Any, Literal, Self
 
@@ -22,7 +23,8 @@ class ReliefRule(InputModel):
     """The relief cut at the inner point of a notch.
 
     Attributes:
-        shape: none, round (a drilled or punched hole), square, or a slot on the line that halves the corner.
+        shape: none, round (a drilled or punched hole), square, or a slot on the line that halves
+            the corner.
         size: diameter, side or width, mm; None lets the rule choose.
     """
 
@@ -56,7 +58,8 @@ class Fastening(LabelledEnum):
 
 
 RIVET_EDGE = 2.0
-"""Diameters from a rivet's centre to an edge: FAA AC 43.13-1B, 4-57 (two diameters; pitch at least three). From memory."""
+"""Diameters from a rivet's centre to an edge: FAA AC 43.13-1B, 4-57 (two diameters; pitch at least
+three). From memory."""
 
 SPOT_EDGE = 6.0
 """mm from a spot to an edge. Common practice, no source."""
@@ -78,7 +81,8 @@ class Tab(InputModel, defer_build=False):
         top: kept below the wall's upper edge, mm.
         fastening: nothing, spot welds or rivets.
         pitch: farthest apart two fastenings may sit, mm.
-        margin: least distance of a fastening from the tab's ends, mm; None takes two diameters of a rivet, 6 mm of a spot.
+        margin: least distance of a fastening from the tab's ends, mm; None takes two diameters of a
+            rivet, 6 mm of a spot.
         rivet: diameter of the rivets, mm; the hole is drilled for it.
     """
 
@@ -105,14 +109,16 @@ class Corner(InputModel):
     """How a corner closes.
 
     Attributes:
-        rule: ``open``: both walls end at the other's inside face, less the gap. ``butt``: the walls named in ``by`` run over
-            the ends of the others. ``tab``: the walls named in ``by`` carry tabs. ``gusset``: nothing is cut; the corner
-            is folded into an ear laid against the walls named in ``by``. ``mitre``: like open, and lips on the walls are cut
-            to meet on the line where they cross.
+        rule: ``open``: both walls end at the other's inside face, less the gap. ``butt``: the walls
+            named in ``by`` run over the ends of the others. ``tab``: the walls named in ``by``
+                carry tabs. ``gusset``: nothing is cut; the corner
+            is folded into an ear laid against the walls named in ``by``. ``mitre``: like open, and
+            lips on the walls are cut to meet on the line where they cross.
         by: which walls cover, carry the tab, or take the ear.
         gap: how far each wall's end stays short of its neighbour's inside face, mm. None takes one
-            thickness rounded up to what a rule can set. The gap is not only for burrs: at the over-bend of
-            the last wall the leaf leans past the ends of the standing walls, and the gap lets it.
+            thickness rounded up to what a rule can set. The gap is not only for burrs: at the
+            over-bend of the last wall the leaf leans past the ends of the standing walls, and the
+            gap lets it.
         relief: the cut at the inner point.
         tab: the tab's sizes; used by the rule that has one.
         ear_outside: the ear of a folded corner lies outside the wall; otherwise inside.
@@ -120,7 +126,11 @@ class Corner(InputModel):
 
     rule: CornerRule = CornerRule.OPEN
     by: Walls = Field(default=Walls.ENDS, title="Which walls")
-    gap: Length | None = Field(default=None, title="Gap at the ends", json_schema_extra={"empty": "one thickness, rounded up"})
+    gap: Length | None = Field(
+        default=None,
+        title="Gap at the ends",
+        json_schema_extra={"empty": "one thickness, rounded up"},
+    )
     relief: ReliefRule = ReliefRule()
     tab: Tab | None = None
     ear_outside: bool = Field(default=True, title="Folded ears lie outside the wall")
@@ -135,7 +145,9 @@ class Corner(InputModel):
     @model_validator(mode="after")
     def _whole(self) -> Self:
         if self.rule is CornerRule.TAB and self.tab is None:
-            raise InputError(tr("a corner closed by a tab needs the tab's length; give the tab first"))
+            raise InputError(
+                tr("a corner closed by a tab needs the tab's length; give the tab first")
+            )
         return self
 
 

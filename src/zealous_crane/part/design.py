@@ -18,19 +18,30 @@ BendAngle = Annotated[Angle, Field(ge=-150, le=150)]
 Point = tuple[Length, Length]
 
 
-def _one_each(standing: tuple[Any, ...], known: tuple[str, ...], taken: tuple[str, ...] = ()) -> None:
+def _one_each(
+    standing: tuple[Any, ...], known: tuple[str, ...], taken: tuple[str, ...] = ()
+) -> None:
     seen: set[str] = set(taken)
     for one in standing:
         if one.edge not in known:
             raise InputError(
-                tr("there is no {edge} edge here; this panel has {known}").format(edge=one.edge, known=", ".join(known))
+                tr("there is no {edge} edge here; this panel has {known}").format(
+                    edge=one.edge, known=", ".join(known)
+                )
             )
         if one.edge in taken:
             raise InputError(
-                tr("what stands on a flange stands on its free edge, written back, or on its ends, left and right")
+                tr(
+                    "what stands on a flange stands on its free edge, written back, or on its "
+                    "ends, left and right"
+                )
             )
         if one.edge in seen:
-            raise InputError(tr("each edge carries one flange, and {edge} has two").format(edge=edge_words(one.edge)))
+            raise InputError(
+                tr("each edge carries one flange, and {edge} has two").format(
+                    edge=edge_words(one.edge)
+                )
+            )
         seen.add(one.edge)
 
 
@@ -45,12 +56,14 @@ class Flange(InputModel, defer_build=False):
     Attributes:
         edge: the edge it stands on.
         height: mm, read as ``measured`` says.
-        measured: inside (from the carrying panel's inside face), outside, or flat (from the bend's line). Up to the
-            free edge, or to the corner of the next fold where its free edge carries another flange.
+        measured: inside (from the carrying panel's inside face), outside, or flat (from the bend's
+            line). Up to the free edge, or to the corner of the next fold where its free edge
+            carries another flange.
         angle: degrees turned from flat; negative folds to the other face.
         radius: inside radius, mm; None takes the job's.
         name: what the shop calls it; None makes one from the edge.
-        left, right: how its ends are cut, seen from the fold looking out; None leaves it to the corner.
+        left, right: how its ends are cut, seen from the fold looking out; None leaves it to the
+            corner.
         slots: slots along its fold line.
         flanges: what stands on its own edges: back (free edge), left and right (its ends).
     """
@@ -81,8 +94,8 @@ class Facet(InputModel, defer_build=False):
 
     Attributes:
         edge: the edge it stands on.
-        corners: its corners, mm, counter-clockwise from the left end of its fold: the first two lie on the fold line
-            (second figure 0), the rest beyond it. Between inside corners.
+        corners: its corners, mm, counter-clockwise from the left end of its fold: the first two lie
+            on the fold line (second figure 0), the rest beyond it. Between inside corners.
         angle, radius, name: as for a flange.
         flanges: what stands on its own edges; its fold is ``front`` or ``edge-1``.
     """
@@ -102,7 +115,12 @@ class Facet(InputModel, defer_build=False):
             raise InputError(tr("the inside radius must not be negative"))
         (u0, v0), (u1, v1) = self.corners[:2]
         if abs(v0) > 1e-9 or abs(v1) > 1e-9 or u1 <= u0:
-            raise InputError(tr("the first two corners lie on the fold line, left before right: (0, 0) and (its length, 0)"))
+            raise InputError(
+                tr(
+                    "the first two corners lie on the fold line, left before right: (0, 0) and "
+                    "(its length, 0)"
+                )
+            )
         if min(v for _, v in self.corners[2:]) < -1e-9:
             raise InputError(tr("all other corners lie beyond the fold line"))
         names = edge_names(len(self.corners))
@@ -111,7 +129,9 @@ class Facet(InputModel, defer_build=False):
 
 
 def _kind(value: Any) -> str:
-    return str(value.get("kind", "flange") if isinstance(value, dict) else getattr(value, "kind", "flange"))
+    return str(
+        value.get("kind", "flange") if isinstance(value, dict) else getattr(value, "kind", "flange")
+    )
 
 
 Standing = Annotated[
@@ -131,7 +151,8 @@ class Base(InputModel, defer_build=False):
     Attributes:
         length: left to right, mm.
         width: away from you, mm.
-        measured: between inside or outside faces of the walls, or flat from bend line to bend line (the same where none stands).
+        measured: between inside or outside faces of the walls, or flat from bend line to bend line
+            (the same where none stands).
     """
 
     length: PositiveLength
@@ -143,8 +164,8 @@ class PolygonBase(InputModel):
     """A base panel of any convex shape.
 
     Attributes:
-        corners: mm, counter-clockwise, between inside corners. With four corners the edges are front (first to second),
-            right, back, left; otherwise edge-1, edge-2 …
+        corners: mm, counter-clockwise, between inside corners. With four corners the edges are
+            front (first to second), right, back, left; otherwise edge-1, edge-2 …
     """
 
     corners: Annotated[tuple[Point, ...], Field(min_length=3, max_length=200)]
@@ -157,9 +178,10 @@ class PolygonBase(InputModel):
             (ax, ay), (bx, by), (cx, cy) = p[i], p[(i + 1) % n], p[(i + 2) % n]
             if (bx - ax) * (cy - by) - (by - ay) * (cx - bx) <= 1e-9:
                 raise InputError(
-                    tr("the base's corners must go round counter-clockwise and bulge outwards; corner {i} does not").format(
-                        i=(i + 1) % n + 1
-                    )
+                    tr(
+                        "the base's corners must go round counter-clockwise and bulge outwards; "
+                        "corner {i} does not"
+                    ).format(i=(i + 1) % n + 1)
                 )
         area = sum(p[i][0] * p[(i + 1) % n][1] - p[(i + 1) % n][0] * p[i][1] for i in range(n)) / 2
         turns = sum(_turn(p[i], p[(i + 1) % n], p[(i + 2) % n]) for i in range(n))
@@ -188,11 +210,14 @@ class Design(InputModel, defer_build=False):
         corners: corners of the base that differ.
         cutouts: holes and cut-outs.
         marks: cross-breaks and beads.
-        trim: metal left on all sides of the sheared blank and trimmed off after beading or cross-breaking, which draw the
-            sheet in, mm.
+        trim: metal left on all sides of the sheared blank and trimmed off after beading or
+            cross-breaking, which draw the sheet in, mm.
     """
 
-    base: Annotated[Annotated[Base, Tag("rectangle")] | Annotated[PolygonBase, Tag("polygon")], Discriminator(_base_kind)]
+    base: Annotated[
+        Annotated[Base, Tag("rectangle")] | Annotated[PolygonBase, Tag("polygon")],
+        Discriminator(_base_kind),
+    ]
     flanges: tuple[Standing, ...] = ()
     corner: Corner = Corner()
     corners: tuple[CornerAt, ...] = ()
@@ -210,7 +235,8 @@ class Design(InputModel, defer_build=False):
 
 
 Path = tuple[int, ...]
-"""Where something is written in a design: its place among the flanges on every level; empty for the base."""
+"""Where something is written in a design: its place among the flanges on every level; empty for the
+base."""
 
 
 def at(design: Design, path: Path) -> Standing:

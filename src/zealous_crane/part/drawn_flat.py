@@ -50,19 +50,21 @@ class DrawnFlat(InputModel):
     """A flat pattern from a drawing.
 
     Attributes:
-        outline: corners (x, y, bulge) in order, mm; bulge is tan(sweep/4) of the arc to the next corner.
+        outline: corners (x, y, bulge) in order, mm; bulge is tan(sweep/4) of the arc to the next
+            corner.
         holes: the same for every hole.
         holes_later: those that are cut when the part is bent.
         folds: fold lines; each stands in the middle of its bend allowance.
-        marks: lines that are neither cut nor folded, (x, y, x, y); where both ends are one, a spot weld.
+        marks: lines that are neither cut nor folded, (x, y, x, y); where both ends are one, a spot
+            weld.
     """
 
     outline: Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)]
-    holes: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)], ...] = Field(
-        default=(), max_length=6000
-    )
-    holes_later: tuple[Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)], ...] = Field(
-        default=(), max_length=6000
-    )
+    holes: tuple[
+        Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)], ...
+    ] = Field(default=(), max_length=6000)
+    holes_later: tuple[
+        Annotated[tuple[Corner3, ...], Field(min_length=2, max_length=MOST_CORNERS)], ...
+    ] = Field(default=(), max_length=6000)
     folds: tuple[DrawnFold, ...] = Field(default=(), max_length=200)
     marks: tuple[tuple[Length, Length, Length, Length], ...] = Field(default=(), max_length=6000)

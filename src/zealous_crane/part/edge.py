@@ -14,7 +14,8 @@ from ..schema.model import Angle, Checked, InputModel, Length, PositiveLength, T
 
 
 class Measured(LabelledEnum):
-    """Which faces a size is read between; ``flat`` is from line to line, or to the edge, as a hand scribes them."""
+    """Which faces a size is read between; ``flat`` is from line to line, or to the edge, as a hand
+    scribes them."""
 
     INSIDE = "inside"
     OUTSIDE = "outside"
@@ -22,10 +23,11 @@ class Measured(LabelledEnum):
 
 
 class Edge(LabelledEnum):
-    """An edge of a four-sided panel, as it lies on the bench: length left to right, width away from you.
+    """An edge of a four-sided panel, as it lies on the bench: length left to right, width away from
+    you.
 
-    On a flange's own panel, seen from its fold looking out, ``front`` is the fold, ``back`` the free edge, ``left`` and
-    ``right`` its two ends.
+    On a flange's own panel, seen from its fold looking out, ``front`` is the fold, ``back`` the
+    free edge, ``left`` and ``right`` its two ends.
     """
 
     FRONT = "front"
@@ -68,9 +70,10 @@ def _known(value: str) -> str:
         return text
     if not re.fullmatch(r"edge-[1-9]\d{0,2}", text):
         raise InputError(
-            tr("an edge is front, right, back or left, or edge-1, edge-2 … of a panel with other corners, not {text}").format(
-                text=text
-            )
+            tr(
+                "an edge is front, right, back or left, or edge-1, edge-2 … of a panel with other "
+                "corners, not {text}"
+            ).format(text=text)
         )
     return text
 
@@ -95,10 +98,12 @@ class Hem(InputModel, defer_build=False):
     Attributes:
         edge: the edge it stands on.
         form: closed (flattened), open, teardrop, double, or rolled round.
-        length: mm, from the folded edge to the raw edge. For a double hem and a rolled edge it is the flat metal they
-            use beyond the folded edge, as the shop says it: a 3/8" safety edge, 1" of double hem.
-        gap: inside opening, mm; of an open hem None leaves room for one thickness, of a teardrop the eye is
-            three thicknesses, of a rolled edge it is the wire or hole inside the roll, None fits the metal given.
+        length: mm, from the folded edge to the raw edge. For a double hem and a rolled edge it is
+            the flat metal they use beyond the folded edge, as the shop says it: a 3/8" safety edge,
+            1" of double hem.
+        gap: inside opening, mm; of an open hem None leaves room for one thickness, of a teardrop
+            the eye is three thicknesses, of a rolled edge it is the wire or hole inside the roll,
+            None fits the metal given.
         inwards: folded to the inside face; otherwise to the outside.
         notch: degrees its ends are cut back, so that it does not bunch; 60 gives a 120° opening.
         name: what the shop calls it.
@@ -149,7 +154,9 @@ class SeamForm(LabelledEnum):
     def usual(self) -> float:
         """Allowance the trade takes, mm. Common practice, no source."""
         inch = 25.4
-        return {"lap": 1.0, "pocket": 1.0, "plain": 0.25, "s": 1.0, "drive": 1.0, "standing": 0.5}[self.value] * inch
+        return {"lap": 1.0, "pocket": 1.0, "plain": 0.25, "s": 1.0, "drive": 1.0, "standing": 0.5}[
+            self.value
+        ] * inch
 
     @property
     def words(self) -> str:
@@ -170,21 +177,28 @@ class SeamForm(LabelledEnum):
 
 
 SEAM_WORDS = {
-    SeamForm.LAP: tr("lap"), SeamForm.POCKET: tr("lock pocket"), SeamForm.PLAIN: tr("lock edge"), SeamForm.S: tr("S edge"),
-    SeamForm.DRIVE: tr("drive edge"), SeamForm.STANDING: tr("standing flange"),
-}  # fmt: skip
+    SeamForm.LAP: tr("lap"),
+    SeamForm.POCKET: tr("lock pocket"),
+    SeamForm.PLAIN: tr("lock edge"),
+    SeamForm.S: tr("S edge"),
+    SeamForm.DRIVE: tr("drive edge"),
+    SeamForm.STANDING: tr("standing flange"),
+}
 
 HEM_WORDS = {
-    HemForm.CLOSED: tr("closed hem"), HemForm.OPEN: tr("open hem"), HemForm.TEARDROP: tr("teardrop hem"),
-    HemForm.DOUBLE: tr("double hem"), HemForm.ROLLED: tr("safety edge"),
-}  # fmt: skip
+    HemForm.CLOSED: tr("closed hem"),
+    HemForm.OPEN: tr("open hem"),
+    HemForm.TEARDROP: tr("teardrop hem"),
+    HemForm.DOUBLE: tr("double hem"),
+    HemForm.ROLLED: tr("safety edge"),
+}
 
 
 class Seam(InputModel, defer_build=False):
     """One side of a seam: metal beyond the edge, formed or lapped.
 
-    A lap and an S edge stay flat; the plain edge of a lock and a standing flange are folded square; the pocket of a lock and a
-    drive edge are allowed for and formed afterwards on their own tool.
+    A lap and an S edge stay flat; the plain edge of a lock and a standing flange are folded square;
+    the pocket of a lock and a drive edge are allowed for and formed afterwards on their own tool.
 
     Attributes:
         edge: the edge it stands on.
@@ -198,7 +212,9 @@ class Seam(InputModel, defer_build=False):
     kind: Literal["seam"] = "seam"
     edge: EdgeName
     form: SeamForm
-    allowance: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "as is usual"})
+    allowance: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "as is usual"}
+    )
     inwards: bool = True
     notch: Annotated[Angle, Field(ge=0, le=75)] = 0.0
     name: TextLine | None = Field(default=None, json_schema_extra={"empty": "after its edge"})

@@ -17,8 +17,8 @@ class HolePlace(InputModel):
     Attributes:
         value: mm.
         edge: left or right, front or back (on a flange ``front`` is its fold), or the middle.
-        face: where an edge carries a fold: from the inside or outside face of what stands there once it is bent; ``flat``
-            measures from the outermost edge of the flat on that side.
+        face: where an edge carries a fold: from the inside or outside face of what stands there
+            once it is bent; ``flat`` measures from the outermost edge of the flat on that side.
     """
 
     value: Length = 0.0
@@ -61,7 +61,8 @@ class Cutout(InputModel):
 
     @classmethod
     def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
-        """A new shape takes a width that goes with it: none for a round hole, half the length for a slot, square for a rectangle."""
+        """A new shape takes a width that goes with it: none for a round hole, half the length for a
+        slot, square for a rectangle."""
         if changed != "shape":
             return record
         length, width = record["length"], record["width"]
@@ -135,31 +136,41 @@ class FastenerRow(InputModel):
         size: diameter of rivet, screw or spot, length of a tack, mm.
         inset: of the row from that edge, mm; None takes the least distance from an edge.
         pitch: farthest apart two of them may sit, mm.
-        length: of the joint, mm, about the middle of the edge; None takes all of the edge. Equal lengths and pitches in two parts
-            give equal places.
-        through: name of the panel of this part that lies behind it; empty where it is another part's.
-        drilled: holes of the panel behind are drilled through the first when all is bent, or made while it is flat.
+        length: of the joint, mm, about the middle of the edge; None takes all of the edge. Equal
+            lengths and pitches in two parts give equal places.
+        through: name of the panel of this part that lies behind it; empty where it is another
+            part's.
+        drilled: holes of the panel behind are drilled through the first when all is bent, or made
+            while it is flat.
         other: metal behind it in all, mm; None takes one more thickness of this sheet.
         under: it lies behind the other part, so that screws bite in it.
-        joint: number of the joint of the work it follows from, from 0; None where it is the part's own.
+        joint: number of the joint of the work it follows from, from 0; None where it is the part's
+            own.
     """
 
     panel: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE]
     edge: EdgeName = "back"
     by: Joined = Joined.RIVET
     size: PositiveLength = 3.2
-    inset: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "the least distance"})
+    inset: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "the least distance"}
+    )
     pitch: Annotated[PositiveLength, Field(ge=5.0)] = 40.0
-    length: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "all of the edge"})
+    length: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "all of the edge"}
+    )
     through: Annotated[str, Field(max_length=120), ONE_LINE] = ""
     drilled: Drilled = Drilled.THROUGH
-    other: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "one more thickness"})
+    other: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "one more thickness"}
+    )
     under: bool = False
     joint: Annotated[int, Field(ge=0)] | None = None
 
     @property
     def edge_distance(self) -> float:
-        """Least distance (mm) of a place from an edge of the metal: two diameters of a rivet or screw, 6 mm of a spot."""
+        """Least distance (mm) of a place from an edge of the metal: two diameters of a rivet or
+        screw, 6 mm of a spot."""
         if self.by is Joined.TACK:
             return 0.0
         return SPOT_EDGE if self.by is Joined.SPOT else RIVET_EDGE * self.size

@@ -1,5 +1,5 @@
-"""Names of everything that stands on a part: those a person gave, and what is called after its edge. Names are data, the same in every
-language."""
+"""Names of everything that stands on a part: those a person gave, and what is called after its
+edge. Names are data, the same in every language."""
 
 from __future__ import annotations
 
@@ -68,7 +68,11 @@ def names_of(design: Design, *, twice: bool = False) -> dict[Path, str]:
         for i, one in enumerate(standing):
             here = (*path, i)
             if one.name and one.name in taken and not twice:
-                raise InputError(tr("Two panels are called {name}; give each its own name.").format(name=one.name))
+                raise InputError(
+                    tr("Two panels are called {name}; give each its own name.").format(
+                        name=one.name
+                    )
+                )
             name = found[here] = free(one.name or usual_name(one, carrier, len(here)))
             taken.add(name)
             if isinstance(one, Flange | Facet):
@@ -118,7 +122,8 @@ class Size:
 
 
 def sizes(part: PartTemplate) -> tuple[Size, ...]:
-    """Every length of a part that is given: of a ready kind its own, of a design those of its panels and edges."""
+    """Every length of a part that is given: of a ready kind its own, of a design those of its
+    panels and edges."""
     tree = getattr(part, "tree", None)
     return tuple(_of_tree(tree) if isinstance(tree, Design) else _of_kind(part))
 
@@ -135,7 +140,10 @@ def larger(part: PartTemplate, name: str, by: float) -> PartTemplate:
 
 def size_title(part: PartTemplate, name: str) -> str:
     """What the shop calls a size."""
-    return next((size.title for size in sizes(part) if size.name == name), name.replace("_", " ").capitalize())
+    return next(
+        (size.title for size in sizes(part) if size.name == name),
+        name.replace("_", " ").capitalize(),
+    )
 
 
 def _of_kind(part: PartTemplate) -> Iterator[Size]:
@@ -144,8 +152,16 @@ def _of_kind(part: PartTemplate) -> Iterator[Size]:
         value, title = getattr(part, name), tr(info.title or name.replace("_", " ").capitalize())
         if plain is float and is_length(metadata) and isinstance(value, float):
             yield Size((name,), title, value)
-        elif isinstance(value, tuple) and value and all(isinstance(v, float) for v in value) and name == "legs":
-            yield from (Size((name, i), tr("Leg {number}").format(number=i + 1), v) for i, v in enumerate(value))
+        elif (
+            isinstance(value, tuple)
+            and value
+            and all(isinstance(v, float) for v in value)
+            and name == "legs"
+        ):
+            yield from (
+                Size((name, i), tr("Leg {number}").format(number=i + 1), v)
+                for i, v in enumerate(value)
+            )
 
 
 def _of_tree(tree: Design) -> Iterator[Size]:
@@ -164,7 +180,11 @@ def _standing(carrier: Any, keys: Keys, path: Path, names: Mapping[Path, str]) -
         elif isinstance(one, Hem):
             yield Size((*here, "length"), tr("Length of {name}").format(name=the(name)), one.length)
         elif isinstance(one, Seam) and one.allowance is not None:
-            yield Size((*here, "allowance"), tr("Allowance of {name}").format(name=the(name)), one.allowance)
+            yield Size(
+                (*here, "allowance"),
+                tr("Allowance of {name}").format(name=the(name)),
+                one.allowance,
+            )
         elif isinstance(one, Joggle):
             yield Size((*here, "lap"), tr("Lap of {name}").format(name=the(name)), one.lap)
         if hasattr(one, "flanges"):

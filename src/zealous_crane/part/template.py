@@ -19,7 +19,8 @@ class PartTemplate(InputModel):
         label: what the shop calls the kind.
         about: one sentence on what it is and what makes it hard.
         walled: names of the sizes that run between two walls.
-        edges_go_in: what the walls carry goes into, or over, the other part with them; the edge of a cap rests on it instead.
+        edges_go_in: what the walls carry goes into, or over, the other part with them; the edge of
+            a cap rests on it instead.
     """
 
     label: ClassVar[str]
@@ -29,21 +30,26 @@ class PartTemplate(InputModel):
     edges_go_in: ClassVar[bool] = True
 
     def walls(self, size: str) -> tuple[str, str] | None:
-        """Names of the two panels a size in ``walled`` stands between; None where this part has no two walls for it."""
-        return {"length": ("left wall", "right wall"), "width": ("front wall", "back wall")}.get(size)
+        """Names of the two panels a size in ``walled`` stands between; None where this part has no
+        two walls for it."""
+        return {"length": ("left wall", "right wall"), "width": ("front wall", "back wall")}.get(
+            size
+        )
 
     def span(self, size: str, thickness: float) -> tuple[float, float]:
         """One of its sizes between the bare inside and outside faces of its walls, mm.
 
-        A size in ``walled`` runs between two walls that stand at 90° and is read as ``measured`` says; any other is the same
-        inside and outside.
+        A size in ``walled`` runs between two walls that stand at 90° and is read as ``measured``
+        says; any other is the same inside and outside.
 
         Raises:
             InputError: the part has no such size.
         """
         value = self.model_dump().get(size)
         if not isinstance(value, float):
-            raise InputError(tr("{label} has no size called {size}").format(label=self.label, size=size))
+            raise InputError(
+                tr("{label} has no size called {size}").format(label=self.label, size=size)
+            )
         if size not in self.walled:
             return value, value
         outside = getattr(self, "measured", Measured.INSIDE) is Measured.OUTSIDE
@@ -55,7 +61,9 @@ class PartTemplate(InputModel):
         Raises:
             InputError: no such size, or nothing is left of it.
         """
-        return type(self).model_validate({**self.model_dump(), size: float(self.model_dump()[size]) + by})
+        return type(self).model_validate(
+            {**self.model_dump(), size: float(self.model_dump()[size]) + by}
+        )
 
     def design(self, thickness: float) -> Design:
         """The design tree.

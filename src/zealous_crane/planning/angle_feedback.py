@@ -16,7 +16,8 @@ FINEST = 0.1
 """Degrees; a stop is set no finer."""
 
 SCALES = 0.5
-"""Degrees by which a bend may stand farther than it was stopped at before stop and protractor are said to disagree."""
+"""Degrees by which a bend may stand farther than it was stopped at before stop and protractor are
+said to disagree."""
 
 
 class Came(StrEnum):
@@ -34,13 +35,15 @@ class Answer:
 
     Attributes:
         came: how it came out.
-        made: degrees the sheet stood at when the brake was stopped: the stop less what a leaf goes ahead.
+        made: degrees the sheet stood at when the brake was stopped: the stop less what a leaf goes
+            ahead.
         got: degrees measured after release.
         off: degrees from what was expected, always positive.
         again: degrees to bend this part again to; None where that would change nothing.
         ended: bending again ends before the angle, at what is met or the machine's own end.
         by_hand: degrees then left to bring round by hand, or back.
-        hand: most a hand brings it round or back, degrees; 0 where no hand work is to be counted on.
+        hand: most a hand brings it round or back, degrees; 0 where no hand work is to be counted
+            on.
         next_stop: degrees to stop the next part at; None where nothing is to be changed.
     """
 
@@ -61,12 +64,18 @@ class Answer:
 
 
 def hand_limit_of(plan: Plan, stroke: PlannedStroke) -> float:
-    """Most degrees a hand brings the fold of a stroke round or back, as metal, length and job allow."""
-    return 0.0 if "hand" in plan.job.order.avoid else hand_limit(plan.blank, stroke.verdict.stroke.setting.fold)
+    """Most degrees a hand brings the fold of a stroke round or back, as metal, length and job
+    allow."""
+    return (
+        0.0
+        if "hand" in plan.job.order.avoid
+        else hand_limit(plan.blank, stroke.verdict.stroke.setting.fold)
+    )
 
 
 def farthest(set_up: StrokeSettings) -> float:
-    """Degrees a stroke is never stopped beyond: what stops it early, what would be touched, the machine's own end."""
+    """Degrees a stroke is never stopped beyond: what stops it early, what would be touched, the
+    machine's own end."""
     most = set_up.stop_angle if set_up.limit else set_up.greatest
     return int(most / FINEST + 1e-6) * FINEST
 
@@ -76,7 +85,14 @@ def within(set_up: StrokeSettings, stop: float) -> float:
     return min(round(max(FINEST, stop), 1), farthest(set_up))
 
 
-def answer(stroke: PlannedStroke, set_up: StrokeSettings, made: float, got: float, stop: float, hand: float = 0.0) -> Answer:
+def answer(
+    stroke: PlannedStroke,
+    set_up: StrokeSettings,
+    made: float,
+    got: float,
+    stop: float,
+    hand: float = 0.0,
+) -> Answer:
     """What an angle measured after release means.
 
     Args:
@@ -84,7 +100,8 @@ def answer(stroke: PlannedStroke, set_up: StrokeSettings, made: float, got: floa
         set_up: what was planned for it.
         made: degrees the brake was stopped at for this hit.
         got: degrees measured after release, from flat.
-        stop: where this bend has to be stopped to come out as wanted, by all that is known of it now.
+        stop: where this bend has to be stopped to come out as wanted, by all that is known of it
+            now.
         hand: most degrees a hand brings this fold round or back.
     """
     verdict, tolerance, target = stroke.verdict, stroke.verdict.tolerance, set_up.target
@@ -97,26 +114,42 @@ def answer(stroke: PlannedStroke, set_up: StrokeSettings, made: float, got: floa
     if abs(got - target) <= tolerance + 1e-9:
         return Answer(Came.RIGHT, made, got, off)
     if got > expected:
-        return Answer(Came.FAR, made, got, off, by_hand=max(0.0, got - target), hand=hand, next_stop=within(set_up, stop))
+        return Answer(
+            Came.FAR,
+            made,
+            got,
+            off,
+            by_hand=max(0.0, got - target),
+            hand=hand,
+            next_stop=within(set_up, stop),
+        )
     # Whatever is believed of springback, a bend that is short is bent farther than before.
     wanted = max(stop, made + (target - got) / 2)
     again = min(round(wanted, 1), farthest(set_up))
     if again <= made + FINEST / 2:
         return Answer(Came.SHORT, made, got, off, None, True, target - got, hand)
     ended = wanted > again + FINEST
-    rest = max(0.0, target - (got + again - made)) if ended and not (verdict.part_way or verdict.flattens) else 0.0
+    rest = (
+        max(0.0, target - (got + again - made))
+        if ended and not (verdict.part_way or verdict.flattens)
+        else 0.0
+    )
     return Answer(Came.SHORT, made, got, off, again, ended, rest, hand, again)
 
 
-def answer_text(stroke: PlannedStroke, found: Answer, reading: AngleReading = AngleReading.BEND) -> str:
+def answer_text(
+    stroke: PlannedStroke, found: Answer, reading: AngleReading = AngleReading.BEND
+) -> str:
     """An answer in words, to be read from two metres; what was measured is said as it was read."""
     said = _meaning(stroke, found, reading)
     if found.got > found.made + SCALES:
-        said += " " + tr("That is more than it was stopped at: check the stop's scale against the protractor.")
+        said += " " + tr(
+            "That is more than it was stopped at: check the stop's scale against the protractor."
+        )
     return said
 
 
-def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str:
+def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str:  # noqa: PLR0911
     """An answer without what stop and protractor say of each other."""
     got = show_angle(reading.read(found.got))
     if found.came is Came.PLANNED:
@@ -126,7 +159,9 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
         if stroke.verdict.part_way:
             return tr("{got}: as planned for now. Next.").format(got=got)
         return (
-            tr("{got}: as planned; the last {by_hand} by hand.").format(got=got, by_hand=show_angle(found.by_hand))
+            tr("{got}: as planned; the last {by_hand} by hand.").format(
+                got=got, by_hand=show_angle(found.by_hand)
+            )
             if found.by_hand
             else tr("{got}: as planned. Next.").format(got=got)
         )
@@ -142,9 +177,9 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
         )
     if found.again is None:
         if stroke.verdict.flattens:
-            return tr("{got}: {off} short. A hem must stand at {least} or more before it is flattened.").format(
-                got=got, off=show_angle(found.off), least=show_angle(HEM_LEAST)
-            )
+            return tr(
+                "{got}: {off} short. A hem must stand at {least} or more before it is flattened."
+            ).format(got=got, off=show_angle(found.off), least=show_angle(HEM_LEAST))
         rest = (
             tr("The rest by hand: {by_hand}.").format(by_hand=show_angle(found.by_hand))
             if found.by_hand <= found.hand + 1e-9
@@ -172,26 +207,33 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
 
 
 def _opened(found: Answer) -> str:
-    """What is done with a bend that went too far: opened by hand, where a hand can, and what that does to the metal."""
+    """What is done with a bend that went too far: opened by hand, where a hand can, and what that
+    does to the metal."""
     if found.by_hand <= 0:
         return ""
     if found.by_hand > found.hand + 1e-9:
         return tr("Too much to open by hand here. ")
-    return tr("Open it {by_hand} by hand; opened metal may crack at the bend. ").format(by_hand=show_angle(found.by_hand))
+    return tr("Open it {by_hand} by hand; opened metal may crack at the bend. ").format(
+        by_hand=show_angle(found.by_hand)
+    )
 
 
 LEAST_EARLY = 2.0
-"""Degrees the first stop is short of the planned one at least, where little springs back. Common practice, no source."""
+"""Degrees the first stop is short of the planned one at least, where little springs back. Common
+practice, no source."""
 
 ENDS = 0.5
-"""Degrees by which the two ends of a fold may differ before an end is set anew: what is read off a protractor, twice."""
+"""Degrees by which the two ends of a fold may differ before an end is set anew: what is read off a
+protractor, twice."""
 
 
 def first_stop(stroke: PlannedStroke, set_up: StrokeSettings) -> float | None:
-    """Degrees the first part is stopped at before it is measured; None where a stroke has no angle to creep up to.
+    """Degrees the first part is stopped at before it is measured; None where a stroke has no angle
+    to creep up to.
 
-    It is the angle wanted itself: let go there, what it lacks is what this sheet springs back, and nothing is over-bent whatever that
-    is. A stroke that is stopped early by what it meets, left part way or flattened is taken as it is planned.
+    It is the angle wanted itself: let go there, what it lacks is what this sheet springs back, and
+    nothing is over-bent whatever that is. A stroke that is stopped early by what it meets, left
+    part way or flattened is taken as it is planned.
     """
     if stroke.verdict.flattens or stroke.verdict.part_way or set_up.limit:
         return None
@@ -200,14 +242,17 @@ def first_stop(stroke: PlannedStroke, set_up: StrokeSettings) -> float | None:
 
 
 def ends_text(left: float, right: float) -> str:
-    """What a difference between the two ends of a fold means; empty where there is none to speak of.
+    """What a difference between the two ends of a fold means; empty where there is none to speak
+    of.
 
-    Which end, by common practice: the end that stands closer over-bends. How far it is set back is tried, not known.
+    Which end, by common practice: the end that stands closer over-bends. How far it is set back is
+    tried, not known.
     """
     if abs(left - right) <= ENDS:
         return ""
     end = tr("left") if left > right else tr("right")
     return tr(
-        "The {end} end is bent {more} more: there the nose is closer, or the clamp tighter. Set that end back by a paper's thickness "
+        "The {end} end is bent {more} more: there the nose is closer, or the clamp tighter. Set "
+        "that end back by a paper's thickness "
         "and try a scrap as long as the part."
     ).format(end=end, more=show_angle(abs(left - right)))

@@ -1,8 +1,10 @@
-"""Where the blocks of a set-up stand: one place for all its strokes, while the part is moved along to each.
+"""Where the blocks of a set-up stand: one place for all its strokes, while the part is moved along
+to each.
 
-Every block must stand within its room on every stroke, and cover what it must. With block b at ``offset[b]`` from the first and
-stroke s moved by ``shift[s]``, that is low ≤ shift + offset ≤ high for each pair: differences only, so the longest chains of
-limits (Bellman and Ford) say whether it can be, and a few rounds of moving to the middle say where it is best.
+Every block must stand within its room on every stroke, and cover what it must. With block b at
+``offset[b]`` from the first and stroke s moved by ``shift[s]``, that is low ≤ shift + offset ≤ high
+for each pair: differences only, so the longest chains of limits (Bellman and Ford) say whether it
+can be, and a few rounds of moving to the middle say where it is best.
 """
 
 from __future__ import annotations
@@ -61,7 +63,9 @@ def limits(block: Block, room: BlockRoom) -> tuple[float, float, float]:
     return low, high, min(max(middle, low), high)
 
 
-def placed(blocks: Sequence[Block], lower: Sequence[Block], needs: Sequence[Demand]) -> Placing | None:
+def placed(
+    blocks: Sequence[Block], lower: Sequence[Block], needs: Sequence[Demand]
+) -> Placing | None:
     """One place for the blocks of a set-up that serves all its strokes; None when there is none.
 
     Args:
@@ -71,7 +75,13 @@ def placed(blocks: Sequence[Block], lower: Sequence[Block], needs: Sequence[Dema
     """
     every = (*blocks, *lower)
     found = np.array(
-        [[limits(block, room) for block, room in zip(every, (*need.rooms, *need.under), strict=True)] for need in needs]
+        [
+            [
+                limits(block, room)
+                for block, room in zip(every, (*need.rooms, *need.under), strict=True)
+            ]
+            for need in needs
+        ]
     )
     low, high, best = found[..., 0], found[..., 1], found[..., 2]
     strokes, count = low.shape
@@ -87,25 +97,37 @@ def placed(blocks: Sequence[Block], lower: Sequence[Block], needs: Sequence[Dema
         return None
     shift, offset = -y + offset[0], offset - offset[0]
     for _ in range(ROUNDS):
-        shift = np.clip((best - offset).mean(axis=1), (low - offset).max(axis=1), (high - offset).min(axis=1))
+        shift = np.clip(
+            (best - offset).mean(axis=1), (low - offset).max(axis=1), (high - offset).min(axis=1)
+        )
         wanted = np.clip(
-            (best - shift[:, None]).mean(axis=0), (low - shift[:, None]).max(axis=0), (high - shift[:, None]).min(axis=0)
+            (best - shift[:, None]).mean(axis=0),
+            (low - shift[:, None]).max(axis=0),
+            (high - shift[:, None]).min(axis=0),
         )
         offset[1:] = wanted[1:]
     return Placing(tuple(map(float, offset)), tuple(map(float, shift)))
 
 
 APART = 20.0
-"""Least room (mm) between what stands at one station and a part bent at the other. Common practice, no source."""
+"""Least room (mm) between what stands at one station and a part bent at the other. Common practice,
+no source."""
 
 
-def side_by_side(setups: Sequence[ToolSetup], strokes: Sequence[PlannedStroke], brake: Brake) -> tuple[ToolSetup, ...]:
-    """The set-ups, each moved to its station along the bed when all of them can stand there at once; else as they were.
+def side_by_side(
+    setups: Sequence[ToolSetup], strokes: Sequence[PlannedStroke], brake: Brake
+) -> tuple[ToolSetup, ...]:
+    """The set-ups, each moved to its station along the bed when all of them can stand there at
+    once; else as they were.
 
-    They must want the same of the machine (the leaf's angle, the place on the bed, the heights of punch and die), the rack must hold
-    the pieces of all of them, and no part bent at one station may reach the tools of another.
+    They must want the same of the machine (the leaf's angle, the place on the bed, the heights of
+    punch and die), the rack must hold the pieces of all of them, and no part bent at one station
+    may reach the tools of another.
     """
-    alike = all(setups[0].tooling.stands_beside(s.tooling) and abs(s.setback - setups[0].setback) < 0.01 for s in setups[1:])
+    alike = all(
+        setups[0].tooling.stands_beside(s.tooling) and abs(s.setback - setups[0].setback) < 0.01
+        for s in setups[1:]
+    )
     if len(setups) < 2 or not alike or not _in_rack(setups):
         return tuple(setups)
     half = [0.0] * len(setups)
@@ -128,8 +150,14 @@ def side_by_side(setups: Sequence[ToolSetup], strokes: Sequence[PlannedStroke], 
         right_of_part = max(reach[i - 1][1], half[i - 1]) + half[i]
         left_of_part = half[i - 1] + max(-reach[i][0], half[i])
         places.append(places[-1] + max(right_of_part, left_of_part) + APART)
-    low = min(p - (h if brake.open_ends else max(h, -r[0])) for p, h, r in zip(places, half, reach, strict=True))
-    high = max(p + (h if brake.open_ends else max(h, r[1])) for p, h, r in zip(places, half, reach, strict=True))
+    low = min(
+        p - (h if brake.open_ends else max(h, -r[0]))
+        for p, h, r in zip(places, half, reach, strict=True)
+    )
+    high = max(
+        p + (h if brake.open_ends else max(h, r[1]))
+        for p, h, r in zip(places, half, reach, strict=True)
+    )
     if high - low > brake.bed_length:
         return tuple(setups)
     middle = (low + high) / 2
@@ -140,7 +168,9 @@ def _in_rack(setups: Sequence[ToolSetup]) -> bool:
     """True when the rack holds the pieces of all set-ups at once."""
     wanted: dict[tuple[str, tuple[Segment, ...]], Counter[float]] = {}
     for setup in setups:
-        for rack, blocks in zip(setup.tooling.racks, (setup.blocks, setup.die_blocks), strict=False):
+        for rack, blocks in zip(
+            setup.tooling.racks, (setup.blocks, setup.die_blocks), strict=False
+        ):
             need = wanted.setdefault((rack.kind, rack.pieces), Counter())
             need.update(round(w, 3) for b in blocks for w in b.widths)
     for (_, pieces), need in wanted.items():
@@ -153,19 +183,28 @@ def _in_rack(setups: Sequence[ToolSetup]) -> bool:
 
 
 def planned(job: Job, search: Search, route: Route) -> Plan:
-    """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of the route with a walk instead
-    of a change of tools where all set-ups stand on the bed at once."""
+    """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of
+    the route with a walk instead of a change of tools where all set-ups stand on the bed at
+    once."""
     blank, brake, costs = search.blank, search.brake, search.choices.costs
     setups, strokes = set_up(job, route)
     setups = list(side_by_side(setups, strokes, brake))
     steps = aside(blank, strokes, job.units)
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
-    more = "".join(f" {step.says}" for step in steps if step.by in ("own tool", "hand", "vise", SEAMER) and len(step.folds) > 0
-                   and not any(s.name in step.folds for s in strokes))  # fmt: skip
+    more = "".join(
+        f" {step.says}"
+        for step in steps
+        if step.by in ("own tool", "hand", "vise", SEAMER)
+        and len(step.folds) > 0
+        and not any(s.name in step.folds for s in strokes)
+    )
     said = verdict_sentence(strokes, setups, machine_of(brake).words) + more
     watched = watch(strokes)
     if not route.cheapest:
-        watched = (*watched, tr("The order works; with so many bends not every cheaper one was looked at."))
+        watched = (
+            *watched,
+            tr("The order works; with so many bends not every cheaper one was looked at."),
+        )
     cost = route.cost
     if any(setup.station for setup in setups):
         cost += max(route.setup) * (costs.stationed.new_tools - costs.new_tools)
@@ -193,7 +232,8 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
 def set_up(job: Job, route: Route) -> tuple[list[ToolSetup], list[PlannedStroke]]:
     """What stands in the brake for the strokes of a route, and where.
 
-    Strokes share a set-up as long as one place of its blocks serves them all; where none does, the next begins there.
+    Strokes share a set-up as long as one place of its blocks serves them all; where none does, the
+    next begins there.
     """
     needs: list[Demand] = []
     for verdict in route.verdicts:
@@ -207,19 +247,45 @@ def set_up(job: Job, route: Route) -> tuple[list[ToolSetup], list[PlannedStroke]
         choices = _blocks(route.needs[group], verdict.tooling, setups[-1] if setups else None)
         while left:
             # The most strokes in one place; among equals the first choice.
-            count = next(n for n in range(len(left), 0, -1) if any(placed(*c, [needs[i] for i in left[:n]]) for c in choices))
+            count = next(
+                n
+                for n in range(len(left), 0, -1)
+                if any(placed(*c, [needs[i] for i in left[:n]]) for c in choices)
+            )
             served = [needs[i] for i in left[:count]]
-            blocks, dies, at = next((*c, at) for c in choices if (at := placed(*c, served)) is not None)
+            blocks, dies, at = next(
+                (*c, at) for c in choices if (at := placed(*c, served)) is not None
+            )
             widths, back = route.needs[group][0], verdict.stroke.setback
             setups.append(
-                ToolSetup(verdict.tooling, blocks, dies, tuple(i + 1 for i in left[:count]), widths, at.offsets, back)
+                ToolSetup(
+                    verdict.tooling,
+                    blocks,
+                    dies,
+                    tuple(i + 1 for i in left[:count]),
+                    widths,
+                    at.offsets,
+                    back,
+                )
             )
             for s, i in enumerate(left[:count]):
                 each = [block.placed(at.left(s, b)) for b, block in enumerate((*blocks, *dies))]
                 upper = tuple(piece for pieces in each[: len(blocks)] for piece in pieces)
                 under = tuple(piece for pieces in each[len(blocks) :] for piece in pieces)
-                clearance = route.verdicts[i].stroke.clearance(route.verdicts[i].reach, upper, under)
-                strokes.append(PlannedStroke(i + 1, route.verdicts[i], upper, under, len(setups) - 1, clearance, job.units))
+                clearance = route.verdicts[i].stroke.clearance(
+                    route.verdicts[i].reach, upper, under
+                )
+                strokes.append(
+                    PlannedStroke(
+                        i + 1,
+                        route.verdicts[i],
+                        upper,
+                        under,
+                        len(setups) - 1,
+                        clearance,
+                        job.units,
+                    )
+                )
             left = left[count:]
     return setups, strokes
 
@@ -229,8 +295,9 @@ Blocks = tuple[tuple[Block, ...], tuple[Block, ...]]
 
 
 def _blocks(needs: Needs, tooling: Tooling, before: ToolSetup | None) -> list[Blocks]:
-    """Fingers, or punch and die pieces, the best first: those that stand already where they serve; a die as long as the punch where it
-    can be, then the one that covers best, then the shortest, which stands clear of what hangs down at either end."""
+    """Fingers, or punch and die pieces, the best first: those that stand already where they serve;
+    a die as long as the punch where it can be, then the one that covers best, then the shortest,
+    which stands clear of what hangs down at either end."""
     if before is not None and before.tooling.standing == tooling.standing:
         stand = (before.blocks, before.die_blocks)
         if all(_serve(blocks, widths) for blocks, widths in zip(stand, needs, strict=False)):
@@ -242,7 +309,9 @@ def _blocks(needs: Needs, tooling: Tooling, before: ToolSetup | None) -> list[Bl
     alike: Widths = tuple((round(b.total, 6), round(b.total, 6), round(b.total, 6)) for b in blocks)
     shortest: Widths = tuple((least, most, least) for least, most, _ in needs[1])
     asked = ([alike] if _serve(blocks, needs[1]) else []) + [needs[1], shortest]
-    found = dict.fromkeys(dies for widths in asked if (dies := fit(widths, tooling.under)) is not None)
+    found = dict.fromkeys(
+        dies for widths in asked if (dies := fit(widths, tooling.under)) is not None
+    )
     assert found, "the search only shares blocks the rack can make"
     return [(blocks, dies) for dies in found]
 
@@ -250,19 +319,33 @@ def _blocks(needs: Needs, tooling: Tooling, before: ToolSetup | None) -> list[Bl
 def _serve(blocks: Sequence[Block], widths: Widths) -> bool:
     """True when blocks are as wide as is asked."""
     return len(blocks) == len(widths) and all(
-        least - 1e-6 <= block.total <= most + 1e-6 for block, (least, most, _) in zip(blocks, widths, strict=True)
+        least - 1e-6 <= block.total <= most + 1e-6
+        for block, (least, most, _) in zip(blocks, widths, strict=True)
     )
 
 
-def no(job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0) -> Plan:
+def no(
+    job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0
+) -> Plan:
     """The plan of what cannot be made."""
-    return Plan(job, blank, brake, (), (), tr("Cannot be made on this brake: {why}.").format(why=why), reasons, judged)
+    return Plan(
+        job,
+        blank,
+        brake,
+        (),
+        (),
+        tr("Cannot be made on this brake: {why}.").format(why=why),
+        reasons,
+        judged,
+    )
 
 
 def failed(job: Job, search: Search, failure: Failure) -> Plan:
     """The plan of a search that found no order."""
     blank, brake = search.blank, search.brake
-    why, reasons = no_order(failure, blank, machine_of(brake).words, job.units, search.choices.moves, job.order.avoid)
+    why, reasons = no_order(
+        failure, blank, machine_of(brake).words, job.units, search.choices.moves, job.order.avoid
+    )
     nearest = failure.verdicts[0]
     stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
@@ -272,5 +355,8 @@ def failed(job: Job, search: Search, failure: Failure) -> Plan:
         sentence = tr("No order found, and that is no proof: {why}.").format(why=why)
         return replace(plan, sentence=sentence, open=True, nothing_found=True)
     if blank.creases:
-        return replace(plan, sentence=tr("No order found for a pan with folded corners: {why}.").format(why=why))
+        return replace(
+            plan,
+            sentence=tr("No order found for a pan with folded corners: {why}.").format(why=why),
+        )
     return plan

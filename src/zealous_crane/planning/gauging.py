@@ -1,8 +1,9 @@
-"""Gauging: from which edge each fold is set, where the stop stands, and what the errors of the bends add up to.
+"""Gauging: from which edge each fold is set, where the stop stands, and what the errors of the
+bends add up to.
 
-A fold set from an edge that earlier bends have moved takes over their error. With independent errors of one size per bend the
-errors of a finished size add as the square root of the sum of their squares. That and the choices below are common practice,
-no source.
+A fold set from an edge that earlier bends have moved takes over their error. With independent
+errors of one size per bend the errors of a finished size add as the square root of the sum of their
+squares. That and the choices below are common practice, no source.
 """
 
 from __future__ import annotations
@@ -25,7 +26,8 @@ from ..units.length import show_length
 from .plan import Intervals, Plan, PlannedStroke
 
 SQUARE = 0.3
-"""Share of the fold's length that an edge must have to hold the sheet square against the stop. Common practice, no source."""
+"""Share of the fold's length that an edge must have to hold the sheet square against the stop.
+Common practice, no source."""
 
 
 FINGER = 10.0
@@ -35,7 +37,8 @@ ONE_SETTING = 0.05
 """mm; two places of the stop nearer than this are one setting."""
 
 MOST_SETTINGS = 4
-"""Settings of the stop up to which the fewest are looked for; a part that takes more is gauged by its nearest edges."""
+"""Settings of the stop up to which the fewest are looked for; a part that takes more is gauged by
+its nearest edges."""
 
 
 class GaugeBy(StrEnum):
@@ -66,7 +69,8 @@ class GaugeStop:
         distance: fold line to stop, mm, level.
         true: the edge is where the shear left it.
         moved_by: names of the folds between the edge and the line, already bent.
-        at: where fingers of the stop may stand, along the stroke's x, mm: behind the fold, over its middle or on both sides of it.
+        at: where fingers of the stop may stand, along the stroke's x, mm: behind the fold, over its
+            middle or on both sides of it.
         fold: from where to where the fold runs, along the stroke's x, mm.
     """
 
@@ -97,16 +101,22 @@ def gauge_stops(plan: Plan, by: GaugeBy | None = None) -> tuple[GaugeStop, ...]:
 
     Args:
         plan: strokes in order.
-        by: one way of gauging for all; None takes what the job asks for, stroke by stroke, and else the best with a stop.
+        by: one way of gauging for all; None takes what the job asks for, stroke by stroke, and else
+            the best with a stop.
     """
     return plan.keep(("gauge stops", by), lambda: _stops(plan, by))
 
 
 def _stops(plan: Plan, by: GaugeBy | None) -> tuple[GaugeStop, ...]:
     usual = by or (GaugeBy(plan.job.gauging) if plan.job.gauging else best_stop(plan))
-    ways = [GaugeBy(usual if by else plan.job.gauge_at.get(s.verdict.stroke.setting.line.name, usual)) for s in plan.strokes]
+    ways = [
+        GaugeBy(usual if by else plan.job.gauge_at.get(s.verdict.stroke.setting.line.name, usual))
+        for s in plan.strokes
+    ]
     few = _fewest(plan) if GaugeBy.FEW in ways else ()
-    return tuple(_stop(plan, stroke, way, few) for stroke, way in zip(plan.strokes, ways, strict=True))
+    return tuple(
+        _stop(plan, stroke, way, few) for stroke, way in zip(plan.strokes, ways, strict=True)
+    )
 
 
 def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy, few: Sequence[float] = ()) -> GaugeStop:
@@ -117,7 +127,8 @@ def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy, few: Sequence[float] =
     def preferred(stop: GaugeStop) -> tuple[float, ...]:
         if by is GaugeBy.FEW:
             return next(
-                (i for i, setting in enumerate(few) if abs(setting - stop.distance) < ONE_SETTING), len(few)
+                (i for i, setting in enumerate(few) if abs(setting - stop.distance) < ONE_SETTING),
+                len(few),
             ), stop.distance
         return len(stop.moved_by) if by is GaugeBy.TRUE else 0.0, stop.distance
 
@@ -125,7 +136,8 @@ def _stop(plan: Plan, stroke: PlannedStroke, by: GaugeBy, few: Sequence[float] =
 
 
 def possible_stops(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
-    """Every stop that holds the sheet square for a stroke: against something behind the fold, over its middle or on both sides of it."""
+    """Every stop that holds the sheet square for a stroke: against something behind the fold, over
+    its middle or on both sides of it."""
     return plan.keep(("possible stops", stroke.number), lambda: _possible(plan, stroke))
 
 
@@ -141,8 +153,23 @@ def _possible(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
         if sum(b - a for a, b in at) < needed or not 1.0 <= rear.distance <= reach:
             continue
         # Of edges at one height the one that fewest bends have moved is named, where it is there.
-        bent, name = min((_moved(blank, setting, solid) for solid in rear.solids), key=lambda moved: len(moved[0]))
-        found.append(GaugeStop(stroke.number, stroke.name, name, bool(bent), rear.distance, not bent, bent, at, setting.span))
+        bent, name = min(
+            (_moved(blank, setting, solid) for solid in rear.solids),
+            key=lambda moved: len(moved[0]),
+        )
+        found.append(
+            GaugeStop(
+                stroke.number,
+                stroke.name,
+                name,
+                bool(bent),
+                rear.distance,
+                not bent,
+                bent,
+                at,
+                setting.span,
+            )
+        )
     return tuple(found)
 
 
@@ -150,13 +177,18 @@ def _moved(blank: Blank, setting: Setting, solid: Solid) -> tuple[tuple[str, ...
     """Names of the bends between what is clamped and a piece, and of the panel it belongs to."""
     panel = solid.panel if solid.panel >= 0 else blank.folds[-1 - solid.panel].child
     between = sorted(blank.folds_between(setting.clamped, panel))
-    return tuple(blank.folds[k].name for k in between if abs(setting.angles[k]) > 0), blank.panels[panel].name
+    return tuple(blank.folds[k].name for k in between if abs(setting.angles[k]) > 0), blank.panels[
+        panel
+    ].name
 
 
 def behind(at: Intervals, span: tuple[float, float]) -> Intervals:
-    """What of some intervals (mm) lies behind a fold and holds it square: over its middle, or on both sides of it; else nothing."""
+    """What of some intervals (mm) lies behind a fold and holds it square: over its middle, or on
+    both sides of it; else nothing."""
     low, high = span
-    clipped = tuple((max(a, low), min(b, high)) for a, b in at if min(b, high) - max(a, low) >= FINGER)
+    clipped = tuple(
+        (max(a, low), min(b, high)) for a, b in at if min(b, high) - max(a, low) >= FINGER
+    )
     middle = (low + high) / 2
     over = any(a < middle < b for a, b in clipped)
     both = any(b <= middle for _, b in clipped) and any(a >= middle for a, _ in clipped)
@@ -164,8 +196,11 @@ def behind(at: Intervals, span: tuple[float, float]) -> Intervals:
 
 
 def _fewest(plan: Plan) -> tuple[float, ...]:
-    """The fewest settings of the stop (mm) that serve every stroke that can be gauged, tried from one on."""
-    asked = [tuple(stop.distance for stop in possible_stops(plan, stroke)) for stroke in plan.strokes]
+    """The fewest settings of the stop (mm) that serve every stroke that can be gauged, tried from
+    one on."""
+    asked = [
+        tuple(stop.distance for stop in possible_stops(plan, stroke)) for stroke in plan.strokes
+    ]
     asked = [distances for distances in asked if distances]
     every: list[float] = []
     for distance in sorted(d for distances in asked for d in distances):
@@ -173,7 +208,10 @@ def _fewest(plan: Plan) -> tuple[float, ...]:
             every.append(distance)
     for count in range(1, min(len(asked), MOST_SETTINGS) + 1):
         for settings in itertools.combinations(every, count):
-            if all(any(abs(d - s) < ONE_SETTING for d in distances for s in settings) for distances in asked):
+            if all(
+                any(abs(d - s) < ONE_SETTING for d in distances for s in settings)
+                for distances in asked
+            ):
                 return settings
     return ()
 
@@ -189,7 +227,8 @@ def settings_of(stops: Sequence[GaugeStop]) -> int:
 
 @dataclass(frozen=True)
 class Rear:
-    """What of the part at rest comes against a stop pushed up from behind, over some of the fold's length.
+    """What of the part at rest comes against a stop pushed up from behind, over some of the fold's
+    length.
 
     Attributes:
         distance: behind the fold line, mm.
@@ -212,10 +251,11 @@ LEVEL = 0.02
 
 
 def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
-    """What a straight stop would meet behind the part, the sheet lying on bed or die, or on a strip.
+    """What a straight stop would meet behind the part, the sheet lying on bed or die, or on a
+    strip.
 
-    Everything that rests is looked at where the stop is, from the bed up to ``height``: the outside of a leg that
-    stands there counts, what hangs over the stop or below the bed does not.
+    Everything that rests is looked at where the stop is, from the bed up to ``height``: the outside
+    of a leg that stands there counts, what hangs over the stop or below the bed does not.
 
     Args:
         setting: how the part is held.
@@ -236,14 +276,20 @@ def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
                 continue
             back = _rear(solid, low, high, band)
             if back is not None and (best is None or back > best[0]):
-                ends = [_rear(solid, a, b, band) for a, b in ((low, low + LEVEL), (high - LEVEL, high))]
+                ends = [
+                    _rear(solid, a, b, band) for a, b in ((low, low + LEVEL), (high - LEVEL, high))
+                ]
                 best = (back, all(end is not None and back - end < LEVEL for end in ends), solid)
         if best is not None and best[1]:
             # Edges at one height are one to the stop, whoever they belong to.
             key = next((k for k in runs if abs(k - best[0]) < LEVEL), best[0])
             runs.setdefault(key, []).append((low, high, best[2]))
     return tuple(
-        Rear(distance, _joined([(low, high) for low, high, _ in run]), tuple(dict.fromkeys(solid for _, _, solid in run)))
+        Rear(
+            distance,
+            _joined([(low, high) for low, high, _ in run]),
+            tuple(dict.fromkeys(solid for _, _, solid in run)),
+        )
         for distance, run in runs.items()
     )
 
@@ -260,10 +306,15 @@ def _joined(at: Sequence[tuple[float, float]]) -> Intervals:
 
 
 def _rear(solid: Solid, low: float, high: float, stop: tuple[float, float]) -> float | None:
-    """How far back (mm) a piece reaches between x = low and high at the height of a stop from z to z; None when it is not there."""
+    """How far back (mm) a piece reaches between x = low and high at the height of a stop from z to
+    z; None when it is not there."""
     points = solid.within(low, high)
     # What ends level with the stop's foot or top slips past it.
-    if len(points) == 0 or points[:, 1].max() < stop[0] + LEVEL or points[:, 1].min() > stop[1] - LEVEL:
+    if (
+        len(points) == 0
+        or points[:, 1].max() < stop[0] + LEVEL
+        or points[:, 1].min() > stop[1] - LEVEL
+    ):
         return None
     band = [(y, z) for y, z in points if stop[0] <= z <= stop[1]]
     shape = hull(points)
@@ -292,11 +343,12 @@ class SizeError:
 
 
 def size_errors(plan: Plan, by: GaugeBy, per_bend: float) -> tuple[SizeError, ...]:
-    """Error of every panel's finished size across its folds, for a stated error of setting one fold.
+    """Error of every panel's finished size across its folds, for a stated error of setting one
+    fold.
 
-    A line sighted, or set from a true edge, lies wrong by ``per_bend``. One set from an edge that folds have moved also carries
-    the errors of all of them. A panel between two folds carries both, but what both share (the same true edge) not twice: only
-    the setting itself differs.
+    A line sighted, or set from a true edge, lies wrong by ``per_bend``. One set from an edge that
+    folds have moved also carries the errors of all of them. A panel between two folds carries both,
+    but what both share (the same true edge) not twice: only the setting itself differs.
 
     Args:
         plan: strokes in order.
@@ -317,8 +369,12 @@ def size_errors(plan: Plan, by: GaugeBy, per_bend: float) -> tuple[SizeError, ..
     for i, panel in enumerate(blank.panels):
         for across in _directions(blank, i):
             low, high = _bounds(blank, i, across)
-            sides = [k for k in place if i in (blank.folds[k].parent, blank.folds[k].child)
-                     and abs(float(blank.folds[k].outward @ across)) > 0.999]  # fmt: skip
+            sides = [
+                k
+                for k in place
+                if i in (blank.folds[k].parent, blank.folds[k].child)
+                and abs(float(blank.folds[k].outward @ across)) > 0.999
+            ]
             terms: dict[int, float] = {}
             for k in sides:
                 middle = float(blank.folds[k].start @ across)
@@ -335,7 +391,9 @@ def size_errors(plan: Plan, by: GaugeBy, per_bend: float) -> tuple[SizeError, ..
 def _directions(blank: Blank, panel: int) -> list[np.ndarray]:
     found: list[np.ndarray] = []
     for fold in blank.folds:
-        if panel in (fold.parent, fold.child) and not any(abs(float(fold.outward @ d)) > 0.999 for d in found):
+        if panel in (fold.parent, fold.child) and not any(
+            abs(float(fold.outward @ d)) > 0.999 for d in found
+        ):
             found.append(fold.outward)
     return found
 
@@ -346,7 +404,8 @@ def _bounds(blank: Blank, panel: int, across: np.ndarray) -> tuple[float, float]
 
 
 PER_BEND = 0.25
-"""± mm a fold is set by hand to a line or stop, when nothing is measured. Common practice, no source."""
+"""± mm a fold is set by hand to a line or stop, when nothing is measured. Common practice, no
+source."""
 
 WORDS = {
     GaugeBy.LINES: tr("lines sighted under the {tool}"),
@@ -359,27 +418,39 @@ WORDS = {
 def gauging_lines(plan: Plan, per_bend: float = PER_BEND) -> tuple[str, ...]:
     """The ways of gauging compared, the best first, and the worst size of each."""
     fine = plan.job.units.fine
-    ways = [GaugeBy.LINES] if plan.brake.gauge_reach is None else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.FEW, GaugeBy.LINES]
+    ways = (
+        [GaugeBy.LINES]
+        if plan.brake.gauge_reach is None
+        else [GaugeBy.TRUE, GaugeBy.NEAR, GaugeBy.FEW, GaugeBy.LINES]
+    )
     tool = machine_of(plan.brake).words.line_under
     said: list[tuple[float, str]] = []
     for way in ways:
         worst = max(size_errors(plan, way, per_bend), key=lambda e: e.error, default=None)
         if worst is not None:
             text = tr("{format}: worst ± {length}, across {panel}").format(
-                format=WORDS[way].format(tool=tool), length=show_length(round(worst.error, 2), fine), panel=the(worst.panel)
+                format=WORDS[way].format(tool=tool),
+                length=show_length(round(worst.error, 2), fine),
+                panel=the(worst.panel),
             )
             settings = settings_of(gauge_stops(plan, way))
             if settings:
                 text += ", " + counted("{count} setting", "{count} settings", settings)
             said.append((worst.error, f"·  {text[:1].upper()}{text[1:]}."))
     lines = [text for _, text in sorted(said, key=lambda s: s[0])]
-    return (tr("For ± {per_bend} a bend:").format(per_bend=show_length(per_bend, fine)), *lines) if lines else ()
+    return (
+        (tr("For ± {per_bend} a bend:").format(per_bend=show_length(per_bend, fine)), *lines)
+        if lines
+        else ()
+    )
 
 
 def best_stop(plan: Plan) -> GaugeBy:
-    """The better way with a stop, where the brake has one: a stop is set the same for every part, a line is sighted anew each
-    time, so a hair of arithmetic does not speak for sighting."""
+    """The better way with a stop, where the brake has one: a stop is set the same for every part, a
+    line is sighted anew each time, so a hair of arithmetic does not speak for sighting."""
     if plan.brake.gauge_reach is None:
         return GaugeBy.LINES
     ways = (GaugeBy.TRUE, GaugeBy.NEAR)
-    return min(ways, key=lambda way: max((e.error for e in size_errors(plan, way, PER_BEND)), default=0.0))
+    return min(
+        ways, key=lambda way: max((e.error for e in size_errors(plan, way, PER_BEND)), default=0.0)
+    )

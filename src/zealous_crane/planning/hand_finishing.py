@@ -1,6 +1,7 @@
 """What is finished by hand: with which tool, and within which limits.
 
-All limits are common practice, no source; they are what a careful hand does without marking the work.
+All limits are common practice, no source; they are what a careful hand does without marking the
+work.
 """
 
 from __future__ import annotations
@@ -24,7 +25,8 @@ class HandTool:
         length: longest fold, mm.
         angle: most it brings a fold round, degrees.
         sharp: only for a fold past 120°, which is closed by pressing down on it.
-        wraps: only for the fold that closes a strip on itself, where the hand has two long sides to pull on.
+        wraps: only for the fold that closes a strip on itself, where the hand has two long sides to
+            pull on.
         says: how it is done, the fold's name put in.
     """
 
@@ -41,16 +43,38 @@ VISE = "vise"
 """The one whose length is the shop's."""
 
 HAND_TOOLS = (
-    HandTool("tongs", 0.9, 3000.0, 15.0, tr("work along {fold} with hand seamer tongs, a little at each bite")),
-    HandTool("bar and mallet", 1.3, 1500.0, 15.0, tr("clamp a straight bar along {fold} and dress it round with a mallet")),
+    HandTool(
+        "tongs",
+        0.9,
+        3000.0,
+        15.0,
+        tr("work along {fold} with hand seamer tongs, a little at each bite"),
+    ),
+    HandTool(
+        "bar and mallet",
+        1.3,
+        1500.0,
+        15.0,
+        tr("clamp a straight bar along {fold} and dress it round with a mallet"),
+    ),
     HandTool(VISE, 2.0, 200.0, 30.0, tr("close {fold} in a vise between two straight bars")),
-    HandTool("bar inside", 0.8, 1000.0, 50.0, tr("pull {fold} round over a straight bar held inside it"), wraps=True),
+    HandTool(
+        "bar inside",
+        0.8,
+        1000.0,
+        50.0,
+        tr("pull {fold} round over a straight bar held inside it"),
+        wraps=True,
+    ),
     HandTool(
         "lath",
         0.5,
         3000.0,
         75.0,
-        tr("lay {fold} over a lath on the table and press it closed with a board, evenly, end by end"),
+        tr(
+            "lay {fold} over a lath on the table and press it closed with a board, evenly, end by "
+            "end"
+        ),
         sharp=True,
     ),
 )
@@ -61,7 +85,8 @@ SHARP = 120.0
 
 
 def hand_tool(blank: Blank, fold: int, degrees: float) -> HandTool | None:
-    """The plainest way to bring a fold ``degrees`` farther round, or back, by hand; None when it is too much for a hand."""
+    """The plainest way to bring a fold ``degrees`` farther round, or back, by hand; None when it is
+    too much for a hand."""
     return next((tool for tool in _tools(blank, fold) if degrees <= tool.angle + 1e-9), None)
 
 
@@ -76,21 +101,24 @@ def _tools(blank: Blank, fold: int) -> list[HandTool]:
         tool
         for tool in HAND_TOOLS
         if blank.thickness <= blank.sheet.allowed_by(tool.thickness) + 1e-9
-        and blank.folds[fold].length <= (blank.small_tools.vise if tool.name == VISE else tool.length)
+        and blank.folds[fold].length
+        <= (blank.small_tools.vise if tool.name == VISE else tool.length)
         and (not tool.wraps or wraps(blank, fold))
         and (not tool.sharp or abs(blank.folds[fold].angle) > SHARP)
     ]
 
 
 LIP = 25.4
-"""mm up to which a flange that stands on the base is a lip and not a wall. Common practice, no source."""
+"""mm up to which a flange that stands on the base is a lip and not a wall. Common practice, no
+source."""
 
 SEAMER_THICKNESS = 0.75
 """mm of mild steel that is still turned square with them. Common practice, no source."""
 
 
 def seamer_depth(blank: Blank, fold: int) -> float | None:
-    """Depth (mm) of the shallowest hand seamer that takes the flange of a fold; None where no one does."""
+    """Depth (mm) of the shallowest hand seamer that takes the flange of a fold; None where no one
+    does."""
     line = blank.folds[fold]
     if blank.thickness > blank.sheet.allowed_by(SEAMER_THICKNESS) + 1e-9 or abs(line.angle) > 120.0:
         return None
@@ -100,12 +128,16 @@ def seamer_depth(blank: Blank, fold: int) -> float | None:
 
 
 def lips(blank: Blank) -> list[tuple[int, ...]]:
-    """Groups of outermost flanges that a hand seamer can turn when all else is bent: those alike together, the smallest first, then
-    all of them."""
+    """Groups of outermost flanges that a hand seamer can turn when all else is bent: those alike
+    together, the smallest first, then all of them."""
     carries = {f.parent for f in blank.folds if f.made_by is not MadeBy.HEM}
     groups: dict[tuple[float, float], list[int]] = {}
     for i, fold in enumerate(blank.folds):
-        depth = seamer_depth(blank, i) if fold.made_by is MadeBy.BRAKE and fold.child not in carries else None
+        depth = (
+            seamer_depth(blank, i)
+            if fold.made_by is MadeBy.BRAKE and fold.child not in carries
+            else None
+        )
         # What stands on the base is a wall, unless it is as narrow as a lip.
         if depth is not None and (fold.parent != 0 or depth <= LIP):
             groups.setdefault((depth, fold.angle), []).append(i)
@@ -117,11 +149,14 @@ def lips(blank: Blank) -> list[tuple[int, ...]]:
 
 
 def wraps(blank: Blank, fold: int) -> bool:
-    """True for a fold of a strip that closes on itself: parallel folds the same way that turn it by 270° or more in all."""
+    """True for a fold of a strip that closes on itself: parallel folds the same way that turn it by
+    270° or more in all."""
     line = blank.folds[fold]
     turn = sum(
         other.angle
         for other in blank.folds
-        if other.made_by is MadeBy.BRAKE and abs(float(other.outward @ line.outward)) > 0.999 and other.angle * line.angle > 0
+        if other.made_by is MadeBy.BRAKE
+        and abs(float(other.outward @ line.outward)) > 0.999
+        and other.angle * line.angle > 0
     )
     return abs(turn) >= 270.0 - 1e-6

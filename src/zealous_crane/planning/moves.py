@@ -1,5 +1,5 @@
-"""Orders a hand would try first on a part with many bends: from one end to the other, from the tips inwards, from the base outwards.
-Common practice, no source."""
+"""Orders a hand would try first on a part with many bends: from one end to the other, from the tips
+inwards, from the base outwards. Common practice, no source."""
 
 from __future__ import annotations
 
@@ -23,7 +23,8 @@ from .route import Costs, Move, PartState, Terms
 
 
 def orders_by_rule(blank: Blank, strokes: Sequence[int]) -> list[list[int]]:
-    """Orders of these folds, each once, hems before all else: none is flattened once a fold stands."""
+    """Orders of these folds, each once, hems before all else: none is flattened once a fold
+    stands."""
     folds = blank.folds
     depth: dict[int, int] = {0: 0}
     for fold in folds:
@@ -48,10 +49,19 @@ SAME = 0.01
 
 TURNS = tuple(
     np.array(m, float)
-    for m in ([[1, 0], [0, 1]], [[-1, 0], [0, -1]], [[1, 0], [0, -1]], [[-1, 0], [0, 1]], [[0, 1], [-1, 0]],
-              [[0, -1], [1, 0]], [[0, 1], [1, 0]], [[0, -1], [-1, 0]])
-)  # fmt: skip
-"""Turns and mirrorings of the sheet that keep the machine's own symmetry: it looks the same from either end."""
+    for m in (
+        [[1, 0], [0, 1]],
+        [[-1, 0], [0, -1]],
+        [[1, 0], [0, -1]],
+        [[-1, 0], [0, 1]],
+        [[0, 1], [-1, 0]],
+        [[0, -1], [1, 0]],
+        [[0, 1], [1, 0]],
+        [[0, -1], [-1, 0]],
+    )
+)
+"""Turns and mirrorings of the sheet that keep the machine's own symmetry: it looks the same from
+either end."""
 
 
 @dataclass(frozen=True)
@@ -60,7 +70,8 @@ class Symmetry:
 
     Attributes:
         folds: fold i goes where fold ``folds[i]`` is.
-        mirrors: left and right change places, seen from the brake: what holds at one end of the bed holds at the other.
+        mirrors: left and right change places, seen from the brake: what holds at one end of the bed
+            holds at the other.
     """
 
     folds: tuple[int, ...]
@@ -96,11 +107,17 @@ def symmetries(blank: Blank) -> tuple[Symmetry, ...]:
     middle = (points.min(axis=0) + points.max(axis=0)) / 2
     found: list[Symmetry] = []
     for turn in TURNS:
-        panels = _matched([(p.polygon - middle) @ turn.T for p in blank.panels], [p.polygon - middle for p in blank.panels])
+        panels = _matched(
+            [(p.polygon - middle) @ turn.T for p in blank.panels],
+            [p.polygon - middle for p in blank.panels],
+        )
         if panels is None:
             continue
         permutation = _folds(blank, turn, middle, panels)
-        if permutation is not None and (symmetry := Symmetry(permutation, bool(np.linalg.det(turn) < 0))) not in found:
+        if (
+            permutation is not None
+            and (symmetry := Symmetry(permutation, bool(np.linalg.det(turn) < 0))) not in found
+        ):
             found.append(symmetry)
     return tuple(found) or (unchanged(blank),)
 
@@ -115,7 +132,11 @@ def _matched(moved: list[Array], still: list[Array]) -> tuple[int, ...] | None:
     found: list[int] = []
     for ring in moved:
         for k, other in enumerate(still):
-            if k in found or len(ring) != len(other) or np.abs(ring.mean(axis=0) - other.mean(axis=0)).max() > SAME:
+            if (
+                k in found
+                or len(ring) != len(other)
+                or np.abs(ring.mean(axis=0) - other.mean(axis=0)).max() > SAME
+            ):
                 continue
             apart = np.hypot(*(ring[:, None, :] - other[None, :, :]).transpose(2, 0, 1))
             if apart.min(axis=1).max() < SAME and apart.min(axis=0).max() < SAME:
@@ -126,7 +147,9 @@ def _matched(moved: list[Array], still: list[Array]) -> tuple[int, ...] | None:
     return tuple(found)
 
 
-def _folds(blank: Blank, turn: Array, middle: Array, panels: tuple[int, ...]) -> tuple[int, ...] | None:
+def _folds(
+    blank: Blank, turn: Array, middle: Array, panels: tuple[int, ...]
+) -> tuple[int, ...] | None:
     found: list[int] = []
     names = [panel.name for panel in blank.panels]
     for k, panel in enumerate(blank.panels):
@@ -137,7 +160,12 @@ def _folds(blank: Blank, turn: Array, middle: Array, panels: tuple[int, ...]) ->
     for fold in blank.folds:
         ends = [(p - middle) @ turn.T + middle for p in (fold.start, fold.end)]
         for k, other in enumerate(blank.folds):
-            if k in found or other.angle != fold.angle or other.bend != fold.bend or other.made_by is not fold.made_by:
+            if (
+                k in found
+                or other.angle != fold.angle
+                or other.bend != fold.bend
+                or other.made_by is not fold.made_by
+            ):
                 continue
             if (panels[fold.parent], panels[fold.child]) != (other.parent, other.child):
                 continue
@@ -170,7 +198,9 @@ class Choices:
         self.costs, self.moves, self.stages = terms.costs, terms.moves, terms.stages
         self.wishes = terms.wishes.read(blank)
         self.machine = machine_of(brake)
-        self.strokes = tuple(i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))
+        self.strokes = tuple(
+            i for i, f in enumerate(blank.folds) if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)
+        )
         left = tuple(t for t in toolings(brake, blank, terms.bottomed) if not self.wishes.avoids(t))
         self._asked = self.wishes.tools.any
         self._serving = {i: left for i in self.strokes}
@@ -178,7 +208,9 @@ class Choices:
             every = toolings(brake, blank, terms.bottomed, every=True)
             for i in self.strokes:
                 name = blank.folds[i].name
-                serving = [tuple(t for t in some if self.wishes.serves(name, t)) for some in (left, every)]
+                serving = [
+                    tuple(t for t in some if self.wishes.serves(name, t)) for some in (left, every)
+                ]
                 self._serving[i] = serving[0] or serving[1]
             left = tuple(t for t in every if any(t in some for some in self._serving.values()))
         self.toolings = left
@@ -194,18 +226,24 @@ class Choices:
         self._heavy = self._heavier()
 
     def _plain(self, some: tuple[Tooling, ...]) -> list[Tooling]:
-        """Of some set-ups what a hand reaches for first; the plainest where all are out of the ordinary."""
+        """Of some set-ups what a hand reaches for first; the plainest where all are out of the
+        ordinary."""
         found: list[Tooling] = self.machine.plain(some) if some else []
         return found or list(some[:1])
 
     def serves(self, setting: Setting, tooling: Tooling) -> bool:
         """True when a set-up is what is asked for at every fold of a stroke."""
-        return not self._asked or all(tooling in self._serving.get(i, (tooling,)) for i in setting.folds)
+        return not self._asked or all(
+            tooling in self._serving.get(i, (tooling,)) for i in setting.folds
+        )
 
     @property
     def unserved(self) -> str | None:
-        """Name of a fold for which nothing is left of what was asked for; None where there is none."""
-        return next((self.blank.folds[i].name for i, some in self._serving.items() if not some), None)
+        """Name of a fold for which nothing is left of what was asked for; None where there is
+        none."""
+        return next(
+            (self.blank.folds[i].name for i, some in self._serving.items() if not some), None
+        )
 
     def at(self, costs: Costs) -> Choices:
         """The same choices at other costs."""
@@ -216,7 +254,8 @@ class Choices:
 
     @property
     def start(self) -> PartState:
-        """The flat sheet. What a tool of its own makes is made first; what the hand makes comes last."""
+        """The flat sheet. What a tool of its own makes is made first; what the hand makes comes
+        last."""
         tool = [f.made_by is MadeBy.TOOL for f in self.blank.folds]
         angles = tuple(f.angle if t else 0.0 for f, t in zip(self.blank.folds, tool, strict=True))
         return PartState(angles, sum(1 << i for i, t in enumerate(tool) if t))
@@ -226,7 +265,8 @@ class Choices:
         return all(state.is_done(i) for i in self.strokes)
 
     def folds(self, state: PartState) -> list[int]:
-        """Folds that may be made now: hems while any is left, since none is flattened once a fold stands; else what is wished."""
+        """Folds that may be made now: hems while any is left, since none is flattened once a fold
+        stands; else what is wished."""
         left = [i for i in self.strokes if not state.is_done(i)]
         hems = [i for i in left if self.blank.folds[i].made_by is MadeBy.HEM]
         if self.stages is not None and not hems:
@@ -268,17 +308,27 @@ class Choices:
             before = self.blank.folds[last[0]]
             facing = self._along[last[0]][setting.fold]
             facing *= 1 if last[1] == setting.clamps_parent else -1
-            cost += 0.0 if facing > 0.5 else self.costs.end_for_end if facing < -0.5 else self.costs.quarter_turn
+            cost += (
+                0.0
+                if facing > 0.5
+                else self.costs.end_for_end
+                if facing < -0.5
+                else self.costs.quarter_turn
+            )
             cost += self.costs.turn_over if before.angle * setting.line.angle < 0 else 0.0
         return cost
 
     def _heavier(self) -> dict[tuple[int, bool], float]:
-        return {(i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)}
+        return {
+            (i, side): self._swings_heavier(i, side) for i in self.strokes for side in (True, False)
+        }
 
     def _swings_heavier(self, fold: int, clamps_parent: bool) -> float:
         setting = setting_for(self.blank, fold, clamps_parent, self.start.angles)
         swings = sum(self._areas[i] for i in setting.swinging)
-        return self.costs.swing_heavier if swings > sum(self._areas) / 2 else self.costs.swing_lighter
+        return (
+            self.costs.swing_heavier if swings > sum(self._areas) / 2 else self.costs.swing_lighter
+        )
 
     def least(self, state: PartState) -> float:
         """A bound from below on what is still to come: turns to face and faces to turn to."""
@@ -315,10 +365,12 @@ class Choices:
         return over + sum(cost for _, cost in turns)
 
     def tried(self, state: PartState, making: int | None = None) -> Iterator[tuple[Move, float]]:
-        """Every stroke that may come next, or every one that makes a fold, with what is known of its cost before it is judged.
+        """Every stroke that may come next, or every one that makes a fold, with what is known of
+        its cost before it is judged.
 
-        What is set up is tried first; another plain set-up, and those out of the ordinary (the leaf's angle off, the fold at the end
-        of the bed), come where that one does not do; see :meth:`instead`.
+        What is set up is tried first; another plain set-up, and those out of the ordinary (the
+        leaf's angle off, the fold at the end of the bed), come where that one does not do; see
+        :meth:`instead`.
         """
         for fold in self.folds(state):
             if making is not None and fold not in self.blank.near_line[making]:

@@ -56,15 +56,28 @@ class Wishes:
         return not tooling.unusual.isdisjoint(self.written.avoid)
 
     def read(self, blank: Blank) -> Wishes:
-        """The wishes for a blank. Names it does not have are passed over: the part has changed since.
+        """The wishes for a blank. Names it does not have are passed over: the part has changed
+        since.
 
         Raises:
             WishError: two wishes contradict each other, or one the trade.
         """
-        index = {fold.name: i for i, fold in enumerate(blank.folds) if fold.made_by in (MadeBy.BRAKE, MadeBy.HEM)}
-        sequence = tuple(dict.fromkeys(index[name] for name in self.written.sequence if name in index))
-        before = tuple((index[a], index[b]) for a, b in self.written.before if a in index and b in index)
-        clamp = tuple((index[name], side == "base") for name, side in self.written.clamp.items() if name in index)
+        index = {
+            fold.name: i
+            for i, fold in enumerate(blank.folds)
+            if fold.made_by in (MadeBy.BRAKE, MadeBy.HEM)
+        }
+        sequence = tuple(
+            dict.fromkeys(index[name] for name in self.written.sequence if name in index)
+        )
+        before = tuple(
+            (index[a], index[b]) for a, b in self.written.before if a in index and b in index
+        )
+        clamp = tuple(
+            (index[name], side == "base")
+            for name, side in self.written.clamp.items()
+            if name in index
+        )
         after: dict[int, set[int]] = {}
         for a, b in (*before, *itertools.pairwise(sequence)):
             after.setdefault(a, set()).add(b)
@@ -74,16 +87,20 @@ class Wishes:
             names = [blank.folds[i].name for i in reversed(error.args[1])]
             raise WishError(
                 tr("The wishes for the order contradict each other: ")
-                + ", ".join(tr("{a} before {b}").format(a=the(a), b=the(b)) for a, b in itertools.pairwise(names))
+                + ", ".join(
+                    tr("{a} before {b}").format(a=the(a), b=the(b))
+                    for a, b in itertools.pairwise(names)
+                )
                 + tr(". Take one of them away.")
             ) from None
         hems = {i for i in index.values() if blank.folds[i].made_by is MadeBy.HEM}
         for a, b in (*before, *itertools.pairwise(sequence)):
             if b in hems and a not in hems:
                 raise WishError(
-                    tr("{name} cannot come before {name_2}: a hem is flattened while the sheet is flat.").format(
-                        name=the_first(blank.folds[a].name), name_2=the(blank.folds[b].name)
-                    )
+                    tr(
+                        "{name} cannot come before {name_2}: a hem is flattened while the sheet "
+                        "is flat."
+                    ).format(name=the_first(blank.folds[a].name), name_2=the(blank.folds[b].name))
                 )
         return Wishes(self.written, sequence, before, clamp, self.tools)
 
@@ -93,9 +110,11 @@ class Wishes:
         left = [i for i in folds if all(begun(a) for a, b in self.before if b == i)]
         if wanted is None:
             return left
-        return [i for i in left if i == wanted or i not in self.sequence or begun(i)] if wanted not in left else [
-            i for i in left if i == wanted or begun(i)
-        ]  # fmt: skip
+        return (
+            [i for i in left if i == wanted or i not in self.sequence or begun(i)]
+            if wanted not in left
+            else [i for i in left if i == wanted or begun(i)]
+        )
 
     def sides(self, fold: int) -> tuple[bool, ...]:
         """Which side of a fold may be clamped: True its parent."""

@@ -34,8 +34,8 @@ SAME = 0.005
 """mm; two inside radii nearer than this are one."""
 
 WRITTEN = 0.3
-"""Share, and mm, by which a radius that a person wrote may differ from what the tools are reckoned to make: the share of a V that a
-bend takes is a rule, and they may have measured it."""
+"""Share, and mm, by which a radius that a person wrote may differ from what the tools are reckoned
+to make: the share of a V that a bend takes is a rule, and they may have measured it."""
 
 LEAST = 0.02
 """mm a part may be off before it is told: less than a caliper reads."""
@@ -51,7 +51,8 @@ class OtherRadius:
     Attributes:
         fold: index into the blank's folds.
         planned, made: inside radius of the flat, and what the tools make, mm.
-        off: by how much its two outside legs together come out too long (less than 0: too short), mm.
+        off: by how much its two outside legs together come out too long (less than 0: too short),
+            mm.
     """
 
     fold: int
@@ -66,7 +67,8 @@ class RadiusError:
 
     Attributes:
         bends: every bend that is made with another radius.
-        off: most that a size across bends in one direction comes out too long (less than 0: too short), mm.
+        off: most that a size across bends in one direction comes out too long (less than 0: too
+            short), mm.
         across: bends that size runs over.
         allowed: how far that size may be off, mm.
     """
@@ -87,10 +89,14 @@ class RadiusError:
         first = self.bends[0]
         said = (
             tr(
-                "The flat is for an inside radius of {planned}, these tools make {made}: over {bends} the part comes out {off} too {way}."
+                "The flat is for an inside radius of {planned}, these tools make {made}: over "
+                "{bends} the part comes out {off} too {way}."
             )
             if abs(self.off) >= LEAST
-            else tr("The flat is for an inside radius of {planned}, these tools make {made}; the sizes stay what they are.")
+            else tr(
+                "The flat is for an inside radius of {planned}, these tools make {made}; the "
+                "sizes stay what they are."
+            )
         )
         return said.format(
             planned=show_length(first.planned, fine),
@@ -101,8 +107,11 @@ class RadiusError:
         )
 
 
-def radius_error(job: Job, brake: Brake, blank: Blank, verdicts: Sequence[Verdict]) -> RadiusError | None:
-    """What the tools of some strokes make otherwise than the flat is for; None where they make the same.
+def radius_error(
+    job: Job, brake: Brake, blank: Blank, verdicts: Sequence[Verdict]
+) -> RadiusError | None:
+    """What the tools of some strokes make otherwise than the flat is for; None where they make the
+    same.
 
     Args:
         job: whose allowance method and tolerances count.
@@ -147,7 +156,8 @@ def _off(job: Job, blank: Blank, fold: int, radius: float) -> float:
 
 
 def _worst(blank: Blank, off: Mapping[int, float]) -> tuple[float, int, float]:
-    """The size that is farthest off: by how much (mm), over how many bends, and how large it is on the flat (mm).
+    """The size that is farthest off: by how much (mm), over how many bends, and how large it is on
+    the flat (mm).
 
     A size runs from panel to panel over folds that lie in one direction.
     """
@@ -156,7 +166,9 @@ def _worst(blank: Blank, off: Mapping[int, float]) -> tuple[float, int, float]:
         beside[fold.parent].append((i, fold.child))
         beside[fold.child].append((i, fold.parent))
     best, bends, axis = 0.0, 0, 0
-    for start, outward in ((p, blank.folds[i].outward) for p, pairs in beside.items() for i, _ in pairs):
+    for start, outward in (
+        (p, blank.folds[i].outward) for p, pairs in beside.items() for i, _ in pairs
+    ):
         open_ = [(start, -1, 0.0, 0)]
         while open_:
             panel, came, total, count = open_.pop()
@@ -186,7 +198,8 @@ class ToolSetup:
         widths: what each block must serve.
         offsets: mm, left end of every block, and then of every die block, from that of the first.
         setback: nose behind the bed's edge on a leaf brake, mm; 0 on a press.
-        station: middle of the blocks along the bed from its middle, mm; not 0 where two set-ups stand side by side.
+        station: middle of the blocks along the bed from its middle, mm; not 0 where two set-ups
+            stand side by side.
     """
 
     tooling: Tooling
@@ -200,10 +213,15 @@ class ToolSetup:
 
     @cached_property
     def others(self) -> tuple[Block, ...]:
-        """Other ways to make up the block, the best first; none where there are several blocks, which share one rack."""
+        """Other ways to make up the block, the best first; none where there are several blocks,
+        which share one rack."""
         if len(self.widths) != 1:
             return ()
-        return tuple(block for block in fits(self.widths[0], self.tooling.sections, 4) if block != self.blocks[0])[:3]
+        return tuple(
+            block
+            for block in fits(self.widths[0], self.tooling.sections, 4)
+            if block != self.blocks[0]
+        )[:3]
 
 
 @dataclass(frozen=True)
@@ -247,8 +265,8 @@ class PlannedStroke:
 
     @cached_property
     def contact(self) -> Contact | None:
-        """What would be touched first if the brake went on, sections as placed; None when nothing is. Worked out when first asked
-        for: while cures are tried nobody asks."""
+        """What would be touched first if the brake went on, sections as placed; None when nothing
+        is. Worked out when first asked for: while cures are tried nobody asks."""
         if not self.sections:
             return self.verdict.limit
         return self.verdict.stroke.plain().contact(self.sections, self.die_sections)
@@ -259,9 +277,9 @@ class PlannedStroke:
 
     @cached_property
     def bare(self) -> tuple[tuple[str, float], ...]:
-        """Stretches of the fold (mm) with no piece over them that are longer than the machine's own limits allow: at its ``left`` or
-        ``right`` end, or as a ``gap`` between two pieces. The engine lets them be where a hem holds the fold straight, or where no
-        piece finds room."""
+        """Stretches of the fold (mm) with no piece over them that are longer than the machine's own
+        limits allow: at its ``left`` or ``right`` end, or as a ``gap`` between two pieces. The
+        engine lets them be where a hem holds the fold straight, or where no piece finds room."""
         stroke = self.verdict.stroke
         brake, (low, high) = stroke.tooling.brake, stroke.setting.span
         over = [(a, b) for a, b in self.sections if b > low and a < high]
@@ -277,13 +295,18 @@ class PlannedStroke:
 
     @property
     def machine_stop(self) -> float:
-        """Degrees the machine is stopped at: the leaf's own angle, which goes ahead of the sheet's; a press is set by the sheet's."""
+        """Degrees the machine is stopped at: the leaf's own angle, which goes ahead of the sheet's;
+        a press is set by the sheet's."""
         return self.verdict.stroke.set_for(self.verdict.reach)
 
     @property
     def state(self) -> Outcome:
         strained = self.verdict.stroke.strain >= CARE
-        return Outcome.CARE if self.verdict.by_hand > 0 or strained or self.clearance < NARROW else Outcome.WORKS
+        return (
+            Outcome.CARE
+            if self.verdict.by_hand > 0 or strained or self.clearance < NARROW
+            else Outcome.WORKS
+        )
 
     @property
     def room(self) -> str:
@@ -292,19 +315,23 @@ class PlannedStroke:
         return show_length(round(self.clearance, 2), inch)
 
     def sentence(self, *, beyond: bool = True) -> str:
-        """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp. Needs 95°.``
+        """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp.
+        Needs 95°.``
 
         Args:
             beyond: what would be touched past its stop is said too; that takes a while to work out.
         """
         v = self.verdict
         start = v.stroke.setting.start
-        begun = tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
+        begun = (
+            tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
+        )
         stopped = v.limit is not None and v.reach < v.wanted - 1e-9
         what = v.limit.obstacle.meeting if v.limit is not None else ""
         if stopped and v.by_hand > 0:
             return tr(
-                "Bend {number} stops at {reach}{begun}: {what}. It needs {wanted}; finish the last {by_hand} by hand."
+                "Bend {number} stops at {reach}{begun}: {what}. It needs {wanted}; finish the "
+                "last {by_hand} by hand."
             ).format(
                 number=self.number,
                 reach=show_angle(self.machine_stop),
@@ -316,36 +343,59 @@ class PlannedStroke:
         more = tr(", where {what}").format(what=what) if stopped else ""
         if v.flattens:
             close = closing_text(self)
-            more += tr("; then {close}").format(close=close) if stopped else tr(", then {close}").format(close=close)
+            more += (
+                tr("; then {close}").format(close=close)
+                if stopped
+                else tr(", then {close}").format(close=close)
+            )
         elif v.part_way:
-            more += tr("; no farther yet, it is closed to {final} later").format(final=show_angle(v.final))
+            more += tr("; no farther yet, it is closed to {final} later").format(
+                final=show_angle(v.final)
+            )
         elif v.by_hand > 0:
-            more += tr(", {by_hand} too far; opened by hand at the end").format(by_hand=show_angle(v.by_hand))
+            more += tr(", {by_hand} too far; opened by hand at the end").format(
+                by_hand=show_angle(v.by_hand)
+            )
         elif v.off:
             more += tr("; it comes out {off} short, within ±{tolerance}").format(
                 off=show_angle(v.off), tolerance=show_angle(v.tolerance)
             )
         past = self.contact if beyond and not stopped else None
-        room = tr("{room} clear").format(room=self.room) if self.clearance < 1e6 else tr("clear all round")
+        room = (
+            tr("{room} clear").format(room=self.room)
+            if self.clearance < 1e6
+            else tr("clear all round")
+        )
         said = (
-            tr("; would touch {tool} at {angle}").format(tool=tool_words(past.obstacle.tool), angle=show_angle(past.angle))
+            tr("; would touch {tool} at {angle}").format(
+                tool=tool_words(past.obstacle.tool), angle=show_angle(past.angle)
+            )
             if past is not None
             else ""
         )
         return tr("Bend {number}: stop at {reach}{begun}{more}, {room}{said}.").format(
-            number=self.number, reach=show_angle(self.machine_stop), begun=begun, more=more, room=room, said=said
+            number=self.number,
+            reach=show_angle(self.machine_stop),
+            begun=begun,
+            more=more,
+            room=room,
+            said=said,
         )
 
 
 def closing_text(stroke: PlannedStroke) -> str:
-    """How a hem is closed once it is folded far over: flat, which for a double hem is onto its inner layer, or onto a strip as thick as
-    its gap."""
+    """How a hem is closed once it is folded far over: flat, which for a double hem is onto its
+    inner layer, or onto a strip as thick as its gap."""
     setting = stroke.verdict.stroke.setting
     folds, bend = setting.blank.folds, setting.line.bend
-    doubled = any(fold.made_by is MadeBy.HEM and fold.parent == setting.line.child for fold in folds)
+    doubled = any(
+        fold.made_by is MadeBy.HEM and fold.parent == setting.line.child for fold in folds
+    )
     if doubled or is_pressed_flat(bend.angle, bend.radius, bend.thickness):
         return tr("flatten the hem")
-    return tr("close the hem onto a strip {gap} thick").format(gap=show_length(2 * bend.radius, stroke.units.fine))
+    return tr("close the hem onto a strip {gap} thick").format(
+        gap=show_length(2 * bend.radius, stroke.units.fine)
+    )
 
 
 HAIR = 0.05
@@ -363,7 +413,8 @@ def bare_text(where: str, length: float, units: Units) -> str:
 
 
 NARROW = 0.5
-"""Clearance (mm) under which a stroke is marked to be watched: what a hand-cut sheet may be off by."""
+"""Clearance (mm) under which a stroke is marked to be watched: what a hand-cut sheet may be off
+by."""
 
 
 @dataclass(frozen=True)
@@ -397,9 +448,12 @@ class Plan:
         cures: changes that the engine tried and found to work.
         judged: strokes the engine looked at.
         cost: of the order, by the search's costs.
-        least_cost: of the best order there is, where the person's own order was planned; None otherwise.
-        stuck: where no order gets past, nearest to working; None when there is a plan or nothing to show.
-        open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the brake.
+        least_cost: of the best order there is, where the person's own order was planned; None
+            otherwise.
+        stuck: where no order gets past, nearest to working; None when there is a plan or nothing to
+            show.
+        open: neither a yes nor a no: the part has work in it that is not judged, or nothing for the
+            brake.
         nothing_found: the search gave up before every order was looked at.
         unheld: flanges shorter than the brake holds well, each a sentence.
         radius_error: what the tools make otherwise than the flat is for; None where they agree.
@@ -427,7 +481,8 @@ class Plan:
     _kept: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
     def keep(self, what: Hashable, work: Callable[[], T]) -> T:
-        """A figure that follows from the plan, worked out when first asked for; it goes where the plan goes."""
+        """A figure that follows from the plan, worked out when first asked for; it goes where the
+        plan goes."""
         if what not in self._kept:
             self._kept[what] = work()
         found: T = self._kept[what]
@@ -452,7 +507,8 @@ class Plan:
 
     @property
     def folding(self) -> tuple[tuple[str, tuple[float, ...]], ...]:
-        """What each stroke bends, in order, and the angles (degrees, signed) all folds stand at before it."""
+        """What each stroke bends, in order, and the angles (degrees, signed) all folds stand at
+        before it."""
         return tuple((stroke.name, stroke.verdict.stroke.setting.angles) for stroke in self.strokes)
 
     @property
@@ -463,7 +519,11 @@ class Plan:
     @property
     def complete(self) -> bool:
         """True when every stroke reaches its angle in the brake, with nothing left for the hand."""
-        return self.feasible and not self.by_seamer and all(s.verdict.by_hand == 0 for s in self.strokes)
+        return (
+            self.feasible
+            and not self.by_seamer
+            and all(s.verdict.by_hand == 0 for s in self.strokes)
+        )
 
     @property
     def state(self) -> Outcome:
@@ -473,16 +533,19 @@ class Plan:
             return Outcome.STOP
         return (
             Outcome.WORKS
-            if all(s.state is Outcome.WORKS for s in self.strokes) and not (self.is_off or self.unheld)
+            if all(s.state is Outcome.WORKS for s in self.strokes)
+            and not (self.is_off or self.unheld)
             else Outcome.CARE
         )
 
     @property
     def is_off(self) -> bool:
-        """True when the part comes out off by more than its tolerance, because its tools make another inside radius."""
+        """True when the part comes out off by more than its tolerance, because its tools make
+        another inside radius."""
         return self.radius_error is not None and self.radius_error.matters
 
     @property
     def wants_cures(self) -> bool:
-        """True when something is left to be cured: it cannot be made, the hand finishes it, or it comes out off."""
+        """True when something is left to be cured: it cannot be made, the hand finishes it, or it
+        comes out off."""
         return not self.open and (not self.complete or self.radius_error is not None)

@@ -24,8 +24,8 @@ from .search import MOST, Search
 from .wording import aside
 
 LAST_RESORTS = (Moves(part_way=(30.0, 60.0)), Moves(over=(10.0,)))
-"""What is tried when no order of whole strokes is there: folds left part way and closed later; then folds bent over by so
-much, to be opened by hand at the end."""
+"""What is tried when no order of whole strokes is there: folds left part way and closed later; then
+folds bent over by so much, to be opened by hand at the end."""
 
 FEW = 8
 """Strokes up to which part-way folds are tried by themselves; beyond, the orders are too many."""
@@ -37,17 +37,19 @@ LIPS_LIMIT = 100
 """Strokes judged for any order of the rest, lips turned last by hand."""
 
 SPARED_LIMIT = 300
-"""Strokes judged for an order on the brake alone where lips turned by a hand seamer are known to serve."""
+"""Strokes judged for an order on the brake alone where lips turned by a hand seamer are known to
+serve."""
 
 WORTH = 1.0
-"""What a walk must save over a change of tools, for one part, before the order is looked for again with set-ups side by side: in a lot
-each change is shared by all parts."""
+"""What a walk must save over a change of tools, for one part, before the order is looked for again
+with set-ups side by side: in a lot each change is shared by all parts."""
 
 Progress = Callable[[int, tuple[str, ...], int], None]
-"""Told how many strokes were judged, which folds stand where the search looks, and how many there are."""
+"""Told how many strokes were judged, which folds stand where the search looks, and how many there
+are."""
 
 
-def make_plan(
+def make_plan(  # noqa: PLR0911, PLR0913
     job: Job,
     brake: Brake,
     *,
@@ -58,7 +60,8 @@ def make_plan(
     limit: float = MOST,
     at_once: Callable[[Plan], None] | None = None,
 ) -> Plan:
-    """Plan a job on a brake. No cures yet; see :func:`zealous_crane.planning.remedies.registry.advise`.
+    """Plan a job on a brake. No cures yet; see
+    :func:`zealous_crane.planning.remedies.registry.advise`.
 
     Args:
         job: what is wanted.
@@ -66,10 +69,11 @@ def make_plan(
         blank: its flat, when already known.
         cancelled: asked now and then.
         progress: told how far the search is.
-        moves: what may be tried beyond whole strokes; None tries folds left part way when nothing else goes.
+        moves: what may be tried beyond whole strokes; None tries folds left part way when nothing
+            else goes.
         limit: strokes judged after which it gives up.
-        at_once: told the plan of the first order that works, where one of those a hand would try first does, before a cheaper one
-            is looked for.
+        at_once: told the plan of the first order that works, where one of those a hand would try
+            first does, before a cheaper one is looked for.
 
     Raises:
         DevelopmentError: the part cannot be laid flat.
@@ -79,7 +83,9 @@ def make_plan(
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
         steps = aside(blank, (), job.units)
-        said = tr("Nothing for the brake: ") + (" ".join(s.says for s in steps) or tr("the part is flat."))
+        said = tr("Nothing for the brake: ") + (
+            " ".join(s.says for s in steps) or tr("the part is flat.")
+        )
         return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
     why = machine_of(brake).refused(blank, brake, job.units)
     if why is not None:
@@ -87,9 +93,19 @@ def make_plan(
     through = crossings(blank)
     if through:
         # Whatever the order, the finished part would have two panels in one place.
-        return no(job, blank, brake, tr("the finished part runs through itself"), tuple(f.says for f in through))
+        return no(
+            job,
+            blank,
+            brake,
+            tr("the finished part runs through itself"),
+            tuple(f.says for f in through),
+        )
 
-    told = None if at_once is None else lambda search, route: at_once(replace(planned(job, search, route), looking=True))
+    told = (
+        None
+        if at_once is None
+        else lambda search, route: at_once(replace(planned(job, search, route), looking=True))
+    )
     try:
         search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
     except ToolsError as error:
@@ -104,7 +120,9 @@ def make_plan(
     if not job.order.orders:
         # What is only to be done without leaves the order to the program: it is the best there is.
         return replace(plan, least_cost=plan.cost) if job.order.any else plan
-    freed = job.model_copy(update={"order": job.order.model_copy(update={"sequence": (), "before": (), "clamp": {}})})
+    freed = job.model_copy(
+        update={"order": job.order.model_copy(update={"sequence": (), "before": (), "clamp": {}})}
+    )
     try:
         freely, best = _searched(freed, blank, brake, moves, cancelled, progress, limit)
     except WishError:
@@ -117,7 +135,8 @@ def make_plan(
 
 
 def _fewer_settings(plan: Plan, search: Search) -> Plan:
-    """The plan, or one with the narrow sides against the stop where that takes fewer settings of it: what hands do with a chassis."""
+    """The plan, or one with the narrow sides against the stop where that takes fewer settings of
+    it: what hands do with a chassis."""
     if plan.brake.gauge_reach is None or not machine_of(plan.brake).front_in_hand:
         return plan
     beside = search.at(search.choices.costs.edge_to_stop)
@@ -129,14 +148,17 @@ def _fewer_settings(plan: Plan, search: Search) -> Plan:
     by_hand = [sum(stroke.verdict.by_hand for stroke in one.strokes) for one in (plan, other)]
     return (
         other
-        if settings[1] < settings[0] and by_hand[1] <= by_hand[0] + 0.05 and len(other.setups) <= len(plan.setups)
+        if settings[1] < settings[0]
+        and by_hand[1] <= by_hand[0] + 0.05
+        and len(other.setups) <= len(plan.setups)
         else plan
     )
 
 
 def _at_stations(plan: Plan, search: Search, route: Route) -> Plan:
-    """The plan, or a cheaper one whose set-ups stand side by side: then an order with more of them may be the better one. Not looked
-    for where there are so many orders that the route is not known to be the cheapest as it is."""
+    """The plan, or a cheaper one whose set-ups stand side by side: then an order with more of them
+    may be the better one. Not looked for where there are so many orders that the route is not known
+    to be the cheapest as it is."""
     saved = search.choices.costs.new_tools - search.choices.costs.stationed.new_tools
     if (len(plan.setups) == 1 and plan.complete) or saved < WORTH or not route.cheapest:
         return plan
@@ -144,17 +166,20 @@ def _at_stations(plan: Plan, search: Search, route: Route) -> Plan:
     if 2 * room + APART > search.brake.bed_length:
         return plan
     beside = search.at(search.choices.costs.stationed)
-    # The same order at walking costs is nothing new: whether its set-ups stand side by side was looked at.
+    # The same order at walking costs is nothing new: whether its set-ups stand side by side was
+    # looked at.
     walked = 0.0 if any(s.station for s in plan.setups) else saved
     found = beside.cheapest(plan.cost - (len(plan.setups) - 1) * walked - 1e-6)
     if found is None:
         return plan
     other = planned(plan.job, beside, found)
-    stands = all(setup.tooling == other.setups[0].tooling for setup in other.setups) and any(s.station for s in other.setups)
+    stands = all(setup.tooling == other.setups[0].tooling for setup in other.setups) and any(
+        s.station for s in other.setups
+    )
     return other if stands or len(other.setups) == 1 else plan
 
 
-def _searched(
+def _searched(  # noqa: C901, PLR0913
     job: Job,
     blank: Blank,
     brake: Brake,
@@ -164,8 +189,8 @@ def _searched(
     most: float,
     at_once: Callable[[Search, Route], None] | None = None,
 ) -> tuple[Search, Route | Failure]:
-    """The search that found an order, and the order; or the one that went farthest without. ``at_once`` is told what goes by a rule of
-    practice, before every order is gone through."""
+    """The search that found an order, and the order; or the one that went farthest without.
+    ``at_once`` is told what goes by a rule of practice, before every order is gone through."""
     count = sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
 
     begun: list[Search] = []
@@ -173,10 +198,17 @@ def _searched(
     def search(tried: Moves | None, stages: Stages | None = None, limit: float = most) -> Search:
         begun.append(
             search_for(
-                job, blank, brake, moves=tried, stages=stages, limit=limit, cancelled=cancelled,
-                progress=lambda judged, made: progress(judged, made, count), after=begun[-1] if begun else None,
+                job,
+                blank,
+                brake,
+                moves=tried,
+                stages=stages,
+                limit=limit,
+                cancelled=cancelled,
+                progress=lambda judged, made: progress(judged, made, count),
+                after=begun[-1] if begun else None,
             )
-        )  # fmt: skip
+        )
         return begun[-1]
 
     if blank.creases:
@@ -211,7 +243,8 @@ def _searched(
 
 
 def _told(searches: list[Search], at_once: Callable[[Search, Route], None] | None) -> bool:
-    """Tell the first order of practice that goes with one of some searches; False where none does, or nobody wants to know."""
+    """Tell the first order of practice that goes with one of some searches; False where none does,
+    or nobody wants to know."""
     if at_once is None:
         return False
     for search in searches:
@@ -223,24 +256,36 @@ def _told(searches: list[Search], at_once: Callable[[Search, Route], None] | Non
 
 
 def _lips_by_hand(
-    job: Job, blank: Blank, brake: Brake, search: Search, cancelled: Callable[[], bool], *, searched: bool = False
+    job: Job,
+    blank: Blank,
+    brake: Brake,
+    search: Search,
+    cancelled: Callable[[], bool],
+    *,
+    searched: bool = False,
 ) -> tuple[Search, Route] | None:
-    """Where no order of practice goes: the outermost lips turned by a hand seamer when all else is bent, if that serves; ``searched``
-    for in any order of the rest where no order of practice does there either."""
+    """Where no order of practice goes: the outermost lips turned by a hand seamer when all else is
+    bent, if that serves; ``searched`` for in any order of the rest where no order of practice does
+    there either."""
     groups = lips(blank)
     if not groups or not search.by_thumb or search.at_once() is not None:
         return None
     for group in groups:
-        folds = tuple(replace(f, made_by=MadeBy.SEAMER) if i in group else f for i, f in enumerate(blank.folds))
+        folds = tuple(
+            replace(f, made_by=MadeBy.SEAMER) if i in group else f
+            for i, f in enumerate(blank.folds)
+        )
         limit = LIPS_LIMIT if searched else PART_WAY_LIMIT
-        other = search_for(job, replace(blank, folds=folds), brake, limit=limit, cancelled=cancelled)
+        other = search_for(
+            job, replace(blank, folds=folds), brake, limit=limit, cancelled=cancelled
+        )
         route = other.best() if searched else other.at_once()
         if isinstance(route, Route):
             return other, route
     return None
 
 
-def possible(
+def possible(  # noqa: PLR0913
     job: Job,
     brake: Brake,
     *,
@@ -250,7 +295,8 @@ def possible(
     limit: float = MOST,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> bool:
-    """True when an order of whole strokes is found; no plan is made of it, and no reason is looked for when there is none.
+    """True when an order of whole strokes is found; no plan is made of it, and no reason is looked
+    for when there is none.
 
     Args:
         job: what is wanted.
@@ -274,16 +320,21 @@ def possible(
         return False
     for stages in folded_corner_stages(blank) if blank.creases else (None,):
         try:
-            search = search_for(job, blank, brake, stages=stages, limit=limit, cancelled=cancelled, by_hand=by_hand)
+            search = search_for(
+                job, blank, brake, stages=stages, limit=limit, cancelled=cancelled, by_hand=by_hand
+            )
         except WishError:
             return False
-        # Folds that come in stages, or in an order that was asked for, follow no rule of thumb: they are searched.
-        if search.at_once() is not None or ((thorough or not search.by_thumb) and search.cheapest() is not None):
+        # Folds that come in stages, or in an order that was asked for, follow no rule of thumb:
+        # they are searched.
+        if search.at_once() is not None or (
+            (thorough or not search.by_thumb) and search.cheapest() is not None
+        ):
             return True
     return False
 
 
-def search_for(
+def search_for(  # noqa: PLR0913
     job: Job,
     blank: Blank,
     brake: Brake,
@@ -318,21 +369,27 @@ def search_for(
     if unserved is not None and job.tools.of(brake.key).asked(unserved):
         raise ToolsError(
             tr(
-                "No set-up of this brake in this sheet is what was asked for at {fold}. Leave it to the program in Tool up."
+                "No set-up of this brake in this sheet is what was asked for at {fold}. Leave it "
+                "to the program in Tool up."
             ).format(fold=the(unserved))
         )
     return found
 
 
 def folded_corner_stages(blank: Blank) -> tuple[Stages, Stages]:
-    """A pan whose corners are folded, not cut: two opposite walls to 30°, the other two all the way, the ears by hand, the
-    first two closed. Both choices of the first two. Common practice, no source."""
+    """A pan whose corners are folded, not cut: two opposite walls to 30°, the other two all the
+    way, the ears by hand, the first two closed. Both choices of the first two. Common practice, no
+    source."""
     carriers = {f.parent for f in blank.folds if f.made_by is MadeBy.HAND}
     walls = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE]
     one = [i for i in walls if blank.folds[i].child in carriers]
     other = [i for i in walls if i not in one]
 
     def stages(first: list[int], then: list[int]) -> Stages:
-        return (tuple((i, 30.0) for i in first), tuple((i, None) for i in then), tuple((i, None) for i in first))
+        return (
+            tuple((i, 30.0) for i in first),
+            tuple((i, None) for i in then),
+            tuple((i, None) for i in first),
+        )
 
     return stages(one, other), stages(other, one)

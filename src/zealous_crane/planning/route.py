@@ -42,21 +42,28 @@ class Costs:
     other_station: float = 1.0
 
     def for_quantity(self, quantity: int) -> Costs:
-        """Per part of a lot that goes through each set-up together: a set-up is shared, but every part is taken up again."""
+        """Per part of a lot that goes through each set-up together: a set-up is shared, but every
+        part is taken up again."""
         return (
             self
             if quantity <= 1
-            else replace(self, new_tools=self.new_tools / quantity + 1.0, set_nose=self.set_nose / quantity + 1.0)
+            else replace(
+                self,
+                new_tools=self.new_tools / quantity + 1.0,
+                set_nose=self.set_nose / quantity + 1.0,
+            )
         )
 
     @property
     def edge_to_stop(self) -> Costs:
-        """With the narrow side at the back, its edge against the stop, and the rest held in front."""
+        """With the narrow side at the back, its edge against the stop, and the rest held in
+        front."""
         return replace(self, swing_heavier=self.swing_lighter, swing_lighter=self.swing_heavier)
 
     @property
     def stationed(self) -> Costs:
-        """With every set-up standing on the bed at once: a change of tools is a walk to the other station."""
+        """With every set-up standing on the bed at once: a change of tools is a walk to the other
+        station."""
         return replace(self, new_tools=min(self.new_tools, self.other_station))
 
 
@@ -133,7 +140,8 @@ class PartState:
 
 
 class Move(NamedTuple):
-    """One stroke that may come next: fold, clamped side, degrees wanted after release (None: its own angle), set-up."""
+    """One stroke that may come next: fold, clamped side, degrees wanted after release (None: its
+    own angle), set-up."""
 
     fold: int
     clamps_parent: bool
@@ -142,10 +150,12 @@ class Move(NamedTuple):
 
 
 Step = tuple[Verdict, int, Needs, Move]
-"""A stroke of a path: what it (or its mirror image) comes to, its set-up's index, what the set-up must serve by now, the move."""
+"""A stroke of a path: what it (or its mirror image) comes to, its set-up's index, what the set-up
+must serve by now, the move."""
 
 Stages = tuple[tuple[tuple[int, float | None], ...], ...]
-"""Folds that must be made in groups, one group after the other, each with the degrees it is taken to."""
+"""Folds that must be made in groups, one group after the other, each with the degrees it is taken
+to."""
 
 
 class Cancelled(Exception):  # noqa: N818 - not an error, an answer
@@ -180,7 +190,8 @@ class Watch:
     """Who looks on.
 
     Attributes:
-        cancelled: asked now and then; True stops the search with :class:`~zealous_crane.planning.route.Cancelled`.
+        cancelled: asked now and then; True stops the search with
+            :class:`~zealous_crane.planning.route.Cancelled`.
         progress: told how many strokes were judged and which folds stand where it looks.
         limit: strokes judged after which the search gives up, and says that its no is no proof.
     """

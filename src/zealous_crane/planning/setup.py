@@ -1,4 +1,5 @@
-"""What is set on the brake for one stroke, as data: cards, sheets, files and the page at the brake all show these figures."""
+"""What is set on the brake for one stroke, as data: cards, sheets, files and the page at the brake
+all show these figures."""
 
 from __future__ import annotations
 
@@ -24,11 +25,15 @@ class HandWork:
     """What a hand does with the part at the brake for one stroke, besides holding it.
 
     Attributes:
-        draw: how far the part is drawn to the front before what holds it is raised, mm; 0 where it need not be.
-        draw_most: how far it may be drawn then, mm, for what stands behind the tool; None where any distance does.
-        tipped_after: how far it is drawn to the front as it stands, the ram up, before it is tipped, mm; 0 where it is not.
+        draw: how far the part is drawn to the front before what holds it is raised, mm; 0 where it
+            need not be.
+        draw_most: how far it may be drawn then, mm, for what stands behind the tool; None where any
+            distance does.
+        tipped_after: how far it is drawn to the front as it stands, the ram up, before it is
+            tipped, mm; 0 where it is not.
         open_most: how far that may be raised then, mm; None for as far as it goes.
-        lift: how far the part is lifted over what it lies on, on the way in and out, mm; 0 where it is not.
+        lift: how far the part is lifted over what it lies on, on the way in and out, mm; 0 where it
+            is not.
         guided: a tab and the hem under which it is guided while the wall comes up, by name.
     """
 
@@ -46,12 +51,14 @@ class StrokeSettings:
 
     Attributes:
         stop_angle: degrees the sheet stands at when the stroke is stopped.
-        machine_stop: degrees the machine is set to for that: the leaf's own angle goes ahead of the sheet's.
+        machine_stop: degrees the machine is set to for that: the leaf's own angle goes ahead of the
+            sheet's.
         target: degrees wanted after release.
         released: degrees it is expected to stand at after release, with what the stroke reaches.
         over_bend: degrees gone past what it comes back to.
         limit: the stroke is stopped before its wanted angle by something that is met.
-        greatest: degrees beyond which the stroke never goes: what is touched, or the machine's own end.
+        greatest: degrees beyond which the stroke never goes: what is touched, or the machine's own
+            end.
         sections, die_sections: interval of every piece along the stroke's x, mm.
         gauge: where the stop stands.
         hand_work: what a hand does with the part.
@@ -160,7 +167,9 @@ def gauge_text(stop: GaugeStop, units: Units) -> str:
     moved = (
         tr("still true")
         if stop.true
-        else tr("moved by {moved_by}").format(moved_by=tr(" and ").join(the(fold) for fold in stop.moved_by))
+        else tr("moved by {moved_by}").format(
+            moved_by=tr(" and ").join(the(fold) for fold in stop.moved_by)
+        )
     )
     what = (
         tr("outside of {against}").format(against=the(stop.against))
@@ -168,17 +177,22 @@ def gauge_text(stop: GaugeStop, units: Units) -> str:
         else tr("edge of {against}").format(against=the(stop.against))
     )
     return tr("{distance} from the line to the {what}, {moved}{fingers}").format(
-        distance=show_length(stop.distance, units.fine), what=what, moved=moved, fingers=fingers_text(stop, units)
+        distance=show_length(stop.distance, units.fine),
+        what=what,
+        moved=moved,
+        fingers=fingers_text(stop, units),
     )
 
 
 def fingers_text(stop: GaugeStop, units: Units) -> str:
-    """Where along the fold fingers of the stop stand, from its left end; empty where they may stand anywhere behind it."""
+    """Where along the fold fingers of the stop stand, from its left end; empty where they may stand
+    anywhere behind it."""
     if stop.sighted or stop.anywhere:
         return ""
     places = tr(" and ").join(
         tr("{low} to {high}").format(
-            low=show_length(low - stop.fold[0], units, pretty=True), high=show_length(high - stop.fold[0], units, pretty=True)
+            low=show_length(low - stop.fold[0], units, pretty=True),
+            high=show_length(high - stop.fold[0], units, pretty=True),
         )
         for low, high in stop.at
     )
@@ -208,55 +222,80 @@ def _made_of(stroke: PlannedStroke, set_up: StrokeSettings) -> str:
             else tr("comes out at {released}").format(released=show_angle(set_up.released))
         )
         return tr("wanted {wanted}; {rest}").format(wanted=show_angle(verdict.wanted), rest=rest)
-    return tr("{target} and {over_bend} over").format(target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend))
+    return tr("{target} and {over_bend} over").format(
+        target=show_angle(set_up.target), over_bend=show_angle(set_up.over_bend)
+    )
 
 
 def _why(plan: Plan, stroke: PlannedStroke) -> str:
     """Where the over-bend comes from."""
     said = stroke.verdict.springback.why
-    return f"{said}, {plan.job.springback_from}" if plan.job.springback is not None and plan.job.springback_from else said
+    return (
+        f"{said}, {plan.job.springback_from}"
+        if plan.job.springback is not None and plan.job.springback_from
+        else said
+    )
 
 
 WAYS = {
     "side": tr("in and out from the end of the brake"),
     "lifted": tr("lifted on the way in and out, so that what hangs down passes over the {over}"),
     "tipped": tr(
-        "drawn forward {forward}, then tipped front up by {tip} about its back edge, on the way out; in the same backwards: what stands "
+        "drawn forward {forward}, then tipped front up by {tip} about its back edge, on the way "
+        "out; in the same backwards: what stands "
         "at the back leans back and passes under"
     ),
-    "drawn": tr("drawn to the front as it stands and tipped there, on the way out; in the same backwards"),
+    "drawn": tr(
+        "drawn to the front as it stands and tipped there, on the way out; in the same backwards"
+    ),
     "along": tr("slid on and off along the punch, from the end of the press"),
 }
 
 
 def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
     """What a hand does with the part, in sentences without which the plan does not hold."""
-    said = [tr("guide {tab} under {hem} as it comes up").format(tab=the(tab), hem=the(hem)) for tab, hem in work.guided]
+    said = [
+        tr("guide {tab} under {hem} as it comes up").format(tab=the(tab), hem=the(hem))
+        for tab, hem in work.guided
+    ]
     if work.draw:
-        # Rounded up: less would not do. Where what stands behind the tool leaves less room than that, both limits are said.
+        # Rounded up: less would not do. Where what stands behind the tool leaves less room than
+        # that, both limits are said.
         tick = INCH / 8 if units.is_inch else 1.0
         draw = math.ceil(work.draw / tick - 1e-9) * tick
         most = work.draw_most
         if most is None or draw <= most:
-            said.append(tr("draw it {draw} to the front before you open").format(draw=show_length(draw, units, pretty=True)))
+            said.append(
+                tr("draw it {draw} to the front before you open").format(
+                    draw=show_length(draw, units, pretty=True)
+                )
+            )
         else:
             said.append(
-                tr("let the clamp off and draw it {draw} to the front, no more than {most}, before you open").format(
-                    draw=show_length(work.draw, units.fine, pretty=True), most=show_length(most, units.fine, pretty=True)
+                tr(
+                    "let the clamp off and draw it {draw} to the front, no more than {most}, "
+                    "before you open"
+                ).format(
+                    draw=show_length(work.draw, units.fine, pretty=True),
+                    most=show_length(most, units.fine, pretty=True),
                 )
             )
     if work.tipped_after:
         about = INCH / 4 if units.is_inch else 5.0
         said.append(
             tr(
-                "with the ram up, draw it to the front as it stands, about {by}, until its back side comes near the punch or the ram, and "
+                "with the ram up, draw it to the front as it stands, about {by}, until its back "
+                "side comes near the punch or the ram, and "
                 "tip it there"
-            ).format(by=show_length(math.floor(work.tipped_after / about) * about, units, pretty=True))
+            ).format(
+                by=show_length(math.floor(work.tipped_after / about) * about, units, pretty=True)
+            )
         )
     if work.open_most is not None:
         said.append(
             tr("open no more than {most}, lift it {lift} and take it off").format(
-                most=show_length(work.open_most, units, pretty=True), lift=show_length(work.lift, units, pretty=True)
+                most=show_length(work.open_most, units, pretty=True),
+                lift=show_length(work.lift, units, pretty=True),
             )
         )
     return tuple(said)
@@ -305,11 +344,14 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     if stroke.verdict.way in WAYS:
         tip = stroke.verdict.stroke.tip
         said = WAYS[stroke.verdict.way].format(
-            over=machine_of(plan.brake).words.line_over, tip=show_angle(math.degrees(tip.angle)),
+            over=machine_of(plan.brake).words.line_over,
+            tip=show_angle(math.degrees(tip.angle)),
             forward=show_length(tip.forward, units, pretty=True),
-        )  # fmt: skip
+        )
         facts.append(Fact(FactKey.WAY, tr("Way"), said))
     facts += [Fact(FactKey.BARE, tr("Look at"), bare_text(*one, units)) for one in stroke.bare]
-    facts += [Fact(FactKey.HAND, tr("By hand"), said) for said in hand_work_text(found.hand_work, units)]
+    facts += [
+        Fact(FactKey.HAND, tr("By hand"), said) for said in hand_work_text(found.hand_work, units)
+    ]
     facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), _why(plan, stroke)))
     return [*facts, *found.machine.more(card)]

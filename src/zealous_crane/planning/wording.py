@@ -20,7 +20,11 @@ from .route import Failure, Moves
 
 def listed(names: Sequence[str]) -> str:
     """``a, b and c``."""
-    return names[0] if len(names) == 1 else tr("{names} and {last}").format(names=", ".join(names[:-1]), last=names[-1])
+    return (
+        names[0]
+        if len(names) == 1
+        else tr("{names} and {last}").format(names=", ".join(names[:-1]), last=names[-1])
+    )
 
 
 def why(verdict: Verdict, blank: Blank, units: Units, avoided: Collection[str] = ()) -> str:
@@ -61,7 +65,12 @@ def why(verdict: Verdict, blank: Blank, units: Units, avoided: Collection[str] =
 
 
 def no_order(
-    failure: Failure, blank: Blank, words: Words, units: Units, moves: Moves, avoided: Collection[str] = ()
+    failure: Failure,
+    blank: Blank,
+    words: Words,
+    units: Units,
+    moves: Moves,
+    avoided: Collection[str] = (),
 ) -> tuple[str, tuple[str, ...]]:
     """Where no order gets past, and every reason."""
     up = tr("with {made} up, ").format(made=the(listed(failure.made))) if failure.made else ""
@@ -73,18 +82,24 @@ def no_order(
     for verdict in failure.verdicts:
         setting = verdict.stroke.setting
         side = words.held.format(panel=blank.panels[setting.clamped].name)
-        ways.setdefault((setting.name, why(verdict, blank, units, avoided)), {}).setdefault(side, []).append(
-            verdict.tooling.says
-        )
+        ways.setdefault((setting.name, why(verdict, blank, units, avoided)), {}).setdefault(
+            side, []
+        ).append(verdict.tooling.says)
     reasons = [
         tr("{name}, {sides}: {reason}.").format(
-            name=name[:1].upper() + name[1:], sides="; ".join(_held(side, says) for side, says in sides.items()), reason=reason
+            name=name[:1].upper() + name[1:],
+            sides="; ".join(_held(side, says) for side, says in sides.items()),
+            reason=reason,
         )
         for (name, reason), sides in ways.items()
     ]
     tried = tr("Every order of whole strokes")
     if moves.part_way or moves.over:
-        tried = tr("Every order, with folds left part way") + (tr(" or bent over") if moves.over else "") + tr(" too")
+        tried = (
+            tr("Every order, with folds left part way")
+            + (tr(" or bent over") if moves.over else "")
+            + tr(" too")
+        )
     reasons.append(
         tr("{tried}, {tried_2}, was tried.").format(tried=tried, tried_2=words.tried)
         if failure.complete
@@ -94,18 +109,24 @@ def no_order(
 
 
 def _held(side: str, says: Sequence[str]) -> str:
-    """A side clamped, and with what out of the ordinary the same comes out: ``base clamped (also the leaf's angle off)``."""
+    """A side clamped, and with what out of the ordinary the same comes out: ``base clamped (also
+    the leaf's angle off)``."""
     special = [s for s in dict.fromkeys(says) if s]
     if not special:
         return side
-    many = tr("with each of {special} {which}set-ups").format(special=len(special), which=tr("other ") if "" in says else "")
-    return f"{side} ({tr('also ') if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"
+    many = tr("with each of {special} {which}set-ups").format(
+        special=len(special), which=tr("other ") if "" in says else ""
+    )
+    return f"{side} ({tr('also ') if '' in says else ''}{many if len(special) > 2 else '; '.join(special)})"  # noqa: E501
 
 
-def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[ToolSetup], words: Words) -> str:
+def verdict_sentence(
+    strokes: Sequence[PlannedStroke], setups: Sequence[ToolSetup], words: Words
+) -> str:
     """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
     text = tr("Can be made: {strokes}, {set_ups}").format(
-        strokes=counted("{count} stroke", "{count} strokes", len(strokes)), set_ups=words.set_ups(len(setups))
+        strokes=counted("{count} stroke", "{count} strokes", len(strokes)),
+        set_ups=words.set_ups(len(setups)),
     )
     if any(s.station for s in setups):
         text += tr(" side by side on the bed")
@@ -117,9 +138,15 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[ToolSetu
         )
     if not hand:
         return text + tr(", every bend reaches its angle.")
-    short, over = [s for s in hand if s.verdict.short > 0], [s for s in hand if s.verdict.short <= 0]
+    short, over = (
+        [s for s in hand if s.verdict.short > 0],
+        [s for s in hand if s.verdict.short <= 0],
+    )
     if short:
-        last = short[-1].number == len(strokes) and len(short) == short[-1].number - short[0].number + 1
+        last = (
+            short[-1].number == len(strokes)
+            and len(short) == short[-1].number - short[0].number + 1
+        )
         which = (
             counted("{count} wall", "{count} walls", len(short))
             if not last
@@ -139,7 +166,8 @@ def verdict_sentence(strokes: Sequence[PlannedStroke], setups: Sequence[ToolSetu
 
 
 TOUCHES = 0.005
-"""mm; less room is none: a stroke that may stop within the tolerance stops where it meets something."""
+"""mm; less room is none: a stroke that may stop within the tolerance stops where it meets
+something."""
 
 
 def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
@@ -149,7 +177,11 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
         if stroke.verdict.by_hand > 0:
             said.append(stroke.sentence())
         elif stroke.clearance < TOUCHES:
-            said.append(tr("Bend {number} goes on until it touches; bring it up slowly and look.").format(number=stroke.number))
+            said.append(
+                tr("Bend {number} goes on until it touches; bring it up slowly and look.").format(
+                    number=stroke.number
+                )
+            )
         elif stroke.clearance < NARROW:
             said.append(
                 tr("Bend {number} leaves only {room}; bring it up slowly and look.").format(
@@ -158,22 +190,25 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[str, ...]:
             )
         for where, length in stroke.bare:
             said.append(
-                tr("Bend {number}: {bare}, more than this brake's own limit; look that it bends straight there.").format(
-                    number=stroke.number, bare=bare_text(where, length, stroke.units)
-                )
+                tr(
+                    "Bend {number}: {bare}, more than this brake's own limit; look that it bends "
+                    "straight there."
+                ).format(number=stroke.number, bare=bare_text(where, length, stroke.units))
             )
         if stroke.verdict.stroke.strain >= CARE:
             share = 100 * stroke.verdict.stroke.strain
             said.append(
-                tr("Bend {number} takes {share:.0f} % of a rating: the press maker's own chart decides.").format(
-                    number=stroke.number, share=share
-                )
+                tr(
+                    "Bend {number} takes {share:.0f} % of a rating: the press maker's own chart "
+                    "decides."
+                ).format(number=stroke.number, share=share)
             )
     return tuple(said)
 
 
 FLAT_BACK = 170.0
-"""Degrees from which a hand fold is the far half of an ear, laid back on the near one: it goes with it."""
+"""Degrees from which a hand fold is the far half of an ear, laid back on the near one: it goes with
+it."""
 
 
 SEAMER = "hand seamer"
@@ -189,7 +224,9 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
             HandStep(
                 0,
                 tool,
-                tr("First, while the sheet is flat, on a tool of its own: {tool}.").format(tool=listed(tool)),
+                tr("First, while the sheet is flat, on a tool of its own: {tool}.").format(
+                    tool=listed(tool)
+                ),
                 "own tool",
             )
         )
@@ -206,22 +243,30 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
     if blank.creases:
         # The ears go before the walls that carry them are closed.
         closing = [s.number for s in strokes if s.verdict.stroke.setting.start > 0]
-        ears = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND and abs(f.angle) < FLAT_BACK)
+        ears = tuple(
+            f.name for f in blank.folds if f.made_by is MadeBy.HAND and abs(f.angle) < FLAT_BACK
+        )
         said = tr(
-            "Crease the ears along their 45° lines by hand and lay them against the walls, before the last walls are closed."
+            "Crease the ears along their 45° lines by hand and lay them against the walls, before "
+            "the last walls are closed."
         )
         steps.append(HandStep(min(closing) - 1 if closing else len(strokes), ears, said, "hand"))
     else:
         slotted = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND)
         if slotted:
-            said = tr("By hand, in a vise, along the slots: {slotted}.").format(slotted=listed(slotted))
+            said = tr("By hand, in a vise, along the slots: {slotted}.").format(
+                slotted=listed(slotted)
+            )
             steps.append(HandStep(len(strokes), slotted, said, "vise"))
     seamed = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.SEAMER]
     if seamed:
-        deep = max(seamer_depth(blank, i) or max(blank.small_tools.seamers, default=LIP) for i in seamed)
+        deep = max(
+            seamer_depth(blank, i) or max(blank.small_tools.seamers, default=LIP) for i in seamed
+        )
         names = tuple(blank.folds[i].name for i in seamed)
         said = tr(
-            "Last, by hand, turn {lips} with a seamer or folder {depth} deep, pressed in while it turns: the ends first, a third of"
+            "Last, by hand, turn {lips} with a seamer or folder {depth} deep, pressed in while it "
+            "turns: the ends first, a third of"
             " the angle at a pass."
         ).format(lips=the(listed(names)), depth=show_length(deep, units))
         steps.append(HandStep(len(strokes), names, said, SEAMER))

@@ -23,14 +23,16 @@ from .layout import tick
 
 CAUTIONS = (
     tr(
-        "At a real machine: guards on, hands clear of clamp and leaf, nobody in the swing; the machine's own manual comes first."
+        "At a real machine: guards on, hands clear of clamp and leaf, nobody in the swing; the "
+        "machine's own manual comes first."
     ),
     tr("Bend a test strip of the same metal before the part."),
 )
 """Stand with every exercise at a machine."""
 
 ENOUGH = 400
-"""Strokes judged after which an order asked for is not followed further: it is one order, and its part-way ways."""
+"""Strokes judged after which an order asked for is not followed further: it is one order, and its
+part-way ways."""
 
 STOPPED = 0.6
 """Degrees an answer may be off by: a stop is not set closer."""
@@ -62,7 +64,9 @@ def judged(job: Job, brake: Brake, sequence: Sequence[str]) -> Plan:
     return make_plan(wished, brake, limit=ENOUGH)
 
 
-def order(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan, seed: int) -> Exercise:
+def order(  # noqa: PLR0913
+    id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan, seed: int
+) -> Exercise:
     """The exercise of ordering the bends, and of foretelling what ends a wrong order."""
     options = list(strokes_of(plan))
     best, folds = tuple(options), folds_of(plan)
@@ -80,39 +84,62 @@ def order(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan
             return Mark(False, found.sentence, found.stuck)
         if found.least_cost is not None and found.cost > found.least_cost + 1e-6:
             return Mark(
-                True, tr("It goes: {sentence} Less handling: {best}.").format(sentence=found.sentence, best="; ".join(best))
+                True,
+                tr("It goes: {sentence} Less handling: {best}.").format(
+                    sentence=found.sentence, best="; ".join(best)
+                ),
             )
-        return Mark(True, tr("It goes, and no order takes less handling: {sentence}").format(sentence=found.sentence))
+        return Mark(
+            True,
+            tr("It goes, and no order takes less handling: {sentence}").format(
+                sentence=found.sentence
+            ),
+        )
 
     questions = [
         Question(
-            "order", tr("Put the bends in order"), QuestionKind.ORDER, mark,
+            "order",
+            tr("Put the bends in order"),
+            QuestionKind.ORDER,
+            mark,
             tr(
                 "Hems first, then tabs; the walls whose neighbours "
                 "must still lie flat; the wall that closes the box last."
-            ), "; ".join(best), offered,
+            ),
+            "; ".join(best),
+            offered,
         )
-    ]  # fmt: skip
+    ]
     wrong = _stuck(job, brake, [plan.strokes[i].name for i in range(len(plan.strokes))], folds)
     if wrong is not None:
         questions += _foretold(*wrong, seed)
     task = tr("{name}, {sheet}, on the {brake}: which bend first, and which last?").format(
         name=job.name, sheet=blank.sheet.name, brake=brake.name
     )
-    return Exercise(id_, Skill.ORDER, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan)
+    return Exercise(
+        id_, Skill.ORDER, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan
+    )
 
 
 def _stuck(
     job: Job, brake: Brake, best: Sequence[str], folds: dict[str, tuple[str, ...]]
 ) -> tuple[tuple[str, ...], PlannedStroke] | None:
-    """An order that gets stuck on the swing, and the stroke that does; None when none of a few does."""
-    for sequence in dict.fromkeys((tuple(best[::-1]), (*best[1:], best[0]), (best[-1], *best[:-1]))):
+    """An order that gets stuck on the swing, and the stroke that does; None when none of a few
+    does."""
+    for sequence in dict.fromkeys(
+        (tuple(best[::-1]), (*best[1:], best[0]), (best[-1], *best[:-1]))
+    ):
         try:
             found = judged(job, brake, [fold for name in sequence for fold in folds[name]])
         except WishError:
             continue
         stuck = found.stuck
-        if found.state is Outcome.STOP and stuck is not None and stuck.verdict.limit is not None and stuck.verdict.reach > 1.0:
+        if (
+            found.state is Outcome.STOP
+            and stuck is not None
+            and stuck.verdict.limit is not None
+            and stuck.verdict.reach > 1.0
+        ):
             return sequence, stuck
     return None
 
@@ -122,15 +149,28 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
     assert limit is not None
     obstacle = limit.obstacle
     tools = tuple(
-        dict.fromkeys([obstacle.tool, *random.Random(seed).sample(["beam", "leaf", "bed", "finger", "ram", "punch"], 3)])
+        dict.fromkeys(
+            [
+                obstacle.tool,
+                *random.Random(seed).sample(["beam", "leaf", "bed", "finger", "ram", "punch"], 3),
+            ]
+        )
     )
     tools = tuple(sorted(tools, key=tool_words))
     said = ", ".join(sequence)
 
     def what(answer: object) -> Mark:
         right = tools[int(answer)] == obstacle.tool  # type: ignore[call-overload]
-        return Mark(right, tr("{sentence}, at {angle}.").format(sentence=obstacle.sentence(), angle=show_angle(round(reach, 1))) if right
-                    else tr("Not that one: look at what stands up when {name} swings.").format(name=the(name)))  # fmt: skip
+        return Mark(
+            right,
+            tr("{sentence}, at {angle}.").format(
+                sentence=obstacle.sentence(), angle=show_angle(round(reach, 1))
+            )
+            if right
+            else tr("Not that one: look at what stands up when {name} swings.").format(
+                name=the(name)
+            ),
+        )
 
     def angle(answer: object) -> Mark:
         off = float(answer) - reach  # type: ignore[arg-type]
@@ -139,29 +179,54 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
         return Mark(False, tr("It stops sooner.") if off > 0 else tr("It gets farther than that."))
 
     return [
-        Question("meets", tr("Bent {order}: what does {name} end at?").format(order=said, name=the(name)), QuestionKind.CHOICE, what,
-                 tr("Of two walls side by side the one that stands is met by the fingers, one that stands opposite by beam or ram."),
-                 obstacle.sentence(), tuple(tool_words(tool) for tool in tools)),
-        Question("reach", tr("And at about what angle of {name}, bent from flat?").format(name=the(name)), QuestionKind.ANGLE, angle,
-                 tr("Draw the standing wall from the side and swing it with a compass about the fold until it touches."),
-                 show_angle(round(reach, 1))),
-    ]  # fmt: skip
+        Question(
+            "meets",
+            tr("Bent {order}: what does {name} end at?").format(order=said, name=the(name)),
+            QuestionKind.CHOICE,
+            what,
+            tr(
+                "Of two walls side by side the one that stands is met by the fingers, one that "
+                "stands opposite by beam or ram."
+            ),
+            obstacle.sentence(),
+            tuple(tool_words(tool) for tool in tools),
+        ),
+        Question(
+            "reach",
+            tr("And at about what angle of {name}, bent from flat?").format(name=the(name)),
+            QuestionKind.ANGLE,
+            angle,
+            tr(
+                "Draw the standing wall from the side and swing it with a compass about the fold "
+                "until it touches."
+            ),
+            show_angle(round(reach, 1)),
+        ),
+    ]
 
 
 def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan) -> Exercise:
-    """The exercise of setting up for a stroke: where to stop, and what else the machine is set to."""
-    # The last wall that stands and is not stopped short: what is up already decides what goes over it.
-    stroke = max(plan.strokes, key=lambda s: (not s.verdict.flattens, not _stops_short(plan, s), s.number))
+    """The exercise of setting up for a stroke: where to stop, and what else the machine is set
+    to."""
+    # The last wall that stands and is not stopped short: what is up already decides what goes over
+    # it.
+    stroke = max(
+        plan.strokes, key=lambda s: (not s.verdict.flattens, not _stops_short(plan, s), s.number)
+    )
     questions = [_stop(plan, stroke)]
     if stroke.verdict.stroke.setback > 0:
         questions.append(_setback(stroke, job.units))
     if plan.setups[stroke.setup].blocks:
         questions.append(_section_sum(plan, stroke, job.units))
     facts = tuple(
-        f"{fact.label}: {fact.value}" for fact in set_up_facts(plan, stroke) if fact.key in (FactKey.HELD, FactKey.WAY)
+        f"{fact.label}: {fact.value}"
+        for fact in set_up_facts(plan, stroke)
+        if fact.key in (FactKey.HELD, FactKey.WAY)
     )
     facts = (*facts, *_told(plan, stroke, job.units))
-    task = tr("{name}, {sheet}, on the {brake}: set up for {stroke}, bend {number} of {count}.").format(
+    task = tr(
+        "{name}, {sheet}, on the {brake}: set up for {stroke}, bend {number} of {count}."
+    ).format(
         name=job.name,
         sheet=blank.sheet.name,
         brake=brake.name,
@@ -169,7 +234,9 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
         number=stroke.number,
         count=len(plan.strokes),
     )
-    return Exercise(id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts)
+    return Exercise(
+        id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts
+    )
 
 
 def _told(plan: Plan, stroke: PlannedStroke, units: Units) -> Iterator[str]:
@@ -179,18 +246,26 @@ def _told(plan: Plan, stroke: PlannedStroke, units: Units) -> Iterator[str]:
         meets = tr("It meets what stands at {angle} and is finished by hand.")
         yield meets.format(angle=show_angle(round(found.machine_stop, 1)))
     elif found.over_bend:
-        yield tr("The metal springs back by {over} here.").format(over=show_angle(round(found.over_bend, 1)))
+        yield tr("The metal springs back by {over} here.").format(
+            over=show_angle(round(found.over_bend, 1))
+        )
     if ahead:
-        yield tr("The leaf stands {ahead} ahead of the sheet there.").format(ahead=show_angle(ahead))
+        yield tr("The leaf stands {ahead} ahead of the sheet there.").format(
+            ahead=show_angle(ahead)
+        )
     setback, thickness = stroke.verdict.stroke.setback, plan.blank.thickness
     if setback > thickness + TOLD:
         more = show_length(setback - thickness, units.fine)
-        yield tr("The round of the bend asks for {more} more than the thickness of the sheet.").format(more=more)
+        yield tr(
+            "The round of the bend asks for {more} more than the thickness of the sheet."
+        ).format(more=more)
     low, high = stroke.verdict.stroke.setting.span
     demand = stroke.verdict.demand
     most = sum(width[1] for width in demand.widths) if demand is not None else high - low
     if most < high - low:
-        yield tr("The walls that stand leave {most} for the pieces.").format(most=show_length(most, units, pretty=True))
+        yield tr("The walls that stand leave {most} for the pieces.").format(
+            most=show_length(most, units, pretty=True)
+        )
 
 
 def _stops_short(plan: Plan, stroke: PlannedStroke) -> bool:
@@ -200,7 +275,8 @@ def _stops_short(plan: Plan, stroke: PlannedStroke) -> bool:
 
 
 def _ahead(plan: Plan, stroke: PlannedStroke) -> float:
-    """Degrees, to a tenth, by which the leaf is set ahead of the sheet; 0 where nobody would tell."""
+    """Degrees, to a tenth, by which the leaf is set ahead of the sheet; 0 where nobody would
+    tell."""
     found = set_up_of(plan, stroke)
     ahead = found.machine_stop - found.stop_angle
     return round(ahead, 1) if ahead >= LEAST_AHEAD else 0.0
@@ -213,7 +289,9 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
     leaf = [
         (
             found.stop_angle,
-            tr("That is the sheet's angle: the leaf is set {ahead} ahead of it.").format(ahead=show_angle(ahead)),
+            tr("That is the sheet's angle: the leaf is set {ahead} ahead of it.").format(
+                ahead=show_angle(ahead)
+            ),
         )
     ]
     mistakes = (
@@ -223,7 +301,8 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
         (
             180 - right,
             tr(
-                "That is the angle inside, between the faces: the leaf or ram is stopped by how far the sheet is bent from flat."
+                "That is the angle inside, between the faces: the leaf or ram is stopped by how "
+                "far the sheet is bent from flat."
             ),
         ),
     )
@@ -231,12 +310,16 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
     def mark(answer: object) -> Mark:
         value = float(answer)  # type: ignore[arg-type]
         if abs(value - right) <= STOPPED:
-            stop, wanted, back = (show_angle(round(v, 1)) for v in (right, found.target, found.over_bend))
-            said = tr("{stop}: {wanted} and {back} over.").format(stop=stop, wanted=wanted, back=back)
+            stop, wanted, back = (
+                show_angle(round(v, 1)) for v in (right, found.target, found.over_bend)
+            )
+            said = tr("{stop}: {wanted} and {back} over.").format(
+                stop=stop, wanted=wanted, back=back
+            )
             if ahead:
-                said = tr("{stop}: {wanted}, {back} over, and the leaf {ahead} ahead of the sheet.").format(
-                    stop=stop, wanted=wanted, back=back, ahead=show_angle(ahead)
-                )
+                said = tr(
+                    "{stop}: {wanted}, {back} over, and the leaf {ahead} ahead of the sheet."
+                ).format(stop=stop, wanted=wanted, back=back, ahead=show_angle(ahead))
             return Mark(True, said)
         why = next((why for other, why in mistakes if abs(value - other) <= STOPPED), None)
         if why is None:
@@ -264,9 +347,14 @@ def _setback(stroke: PlannedStroke, units: Units) -> Question:
             said = tr("The nose stands back by {setback}, both ends alike.")
             return Mark(True, said.format(setback=show_length(setback, units.fine)))
         if abs(value) < NO_ROOM:
-            return Mark(False, tr("With no room for the metal the leaf would crush it against the nose."))
+            return Mark(
+                False, tr("With no room for the metal the leaf would crush it against the nose.")
+            )
         too_far = tr("Too far back: the bend gets round and wanders.")
-        return Mark(False, too_far if value > setback else tr("Too close: the metal and its bend must pass."))
+        return Mark(
+            False,
+            too_far if value > setback else tr("Too close: the metal and its bend must pass."),
+        )
 
     return Question(
         "setback",
@@ -296,7 +384,10 @@ def _section_sum(plan: Plan, stroke: PlannedStroke, units: Units) -> Question:
             said = tr("Between {least} and {most} will do; the plan takes {total}.")
             return Mark(True, said.format(least=shown(least), most=shown(most), total=shown(total)))
         too_wide = tr("Wider than the walls beside it allow.")
-        return Mark(False, too_wide if value > most else tr("Too much of the fold would be without support."))
+        return Mark(
+            False,
+            too_wide if value > most else tr("Too much of the fold would be without support."),
+        )
 
     return Question(
         "sum",

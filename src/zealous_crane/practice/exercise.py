@@ -28,8 +28,11 @@ class Skill(LabelledEnum):
     def words(self) -> str:
         """As it is read."""
         return {
-            Skill.LAY_OUT: tr("Lay out"), Skill.ORDER: tr("Order"), Skill.SET_UP: tr("Set up"), Skill.FAULT: tr("Find the fault"),
-        }[self]  # fmt: skip
+            Skill.LAY_OUT: tr("Lay out"),
+            Skill.ORDER: tr("Order"),
+            Skill.SET_UP: tr("Set up"),
+            Skill.FAULT: tr("Find the fault"),
+        }[self]
 
 
 class QuestionKind(StrEnum):
@@ -66,7 +69,8 @@ class Question:
     Attributes:
         key: its name in the exercise.
         says: what is asked.
-        kind: how it is answered: mm, degrees, one of ``options`` by number, or their order as a tuple of numbers.
+        kind: how it is answered: mm, degrees, one of ``options`` by number, or their order as a
+            tuple of numbers.
         mark: marks an answer of that kind.
         hint: a rule that leads to the answer.
         answer: the answer, in words.
@@ -87,7 +91,8 @@ class Exercise:
     """One exercise.
 
     Attributes:
-        id: says which it is, so that it can be set again: skill, grade and seed, or the name of a part.
+        id: says which it is, so that it can be set again: skill, grade and seed, or the name of a
+            part.
         skill: what is practised.
         grade: 1 to 3.
         task: what is to be done, in a sentence or two.
@@ -123,16 +128,29 @@ class Exercise:
                 found.append(f"{words}: {show_length(value, units, pretty=True)}")
             elif isinstance(value, tuple) and value and all(isinstance(v, float) for v in value):
                 lengths = name not in ("angles", "ways")
-                shown = [show_length(v, units, pretty=True) if lengths else show_angle(v) for v in value]
+                shown = [
+                    show_length(v, units, pretty=True) if lengths else show_angle(v) for v in value
+                ]
                 found.append(f"{words}: {', '.join(shown)}")
             elif isinstance(value, StrEnum) or (isinstance(value, str) and name not in ("kind",)):
                 found.append(f"{words}: {choice_words(value)}")
         school = self.job.chosen_school
-        figures = ", ".join(f"{k.upper()} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float))
-        found.append(tr("Counted by: {school}").format(school=school.label) + (f" ({figures})" if figures else ""))
-        found.append(tr("Thickness: {thickness}").format(thickness=show_length(self.blank.thickness, units.fine)))
+        figures = ", ".join(
+            f"{k.upper()} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float)
+        )
+        found.append(
+            tr("Counted by: {school}").format(school=school.label)
+            + (f" ({figures})" if figures else "")
+        )
+        found.append(
+            tr("Thickness: {thickness}").format(
+                thickness=show_length(self.blank.thickness, units.fine)
+            )
+        )
         # The radius that is counted with is the machine's where the drawing names none.
-        radii = sorted({round(fold.bend.radius, 3) for fold in self.blank.folds if not fold.bend.folded_back})
+        radii = sorted(
+            {round(fold.bend.radius, 3) for fold in self.blank.folds if not fold.bend.folded_back}
+        )
         if any(radii):
             radius_words = ", ".join(show_length(radius, units.fine) for radius in radii)
             found.append(tr("Inside radius: {radius}").format(radius=radius_words))

@@ -26,7 +26,8 @@ TRIES = 40
 
 
 def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int) -> Exercise | None:
-    """The exercise of finding a planted fault that the figures tell from every other; None where no try gives one."""
+    """The exercise of finding a planted fault that the figures tell from every other; None where no
+    try gives one."""
     rng = random.Random(seed)
     measures, striking = measures_of(blank, job.datum, job.measured_inside), Striking.of(job)
     model = Model(blank, striking)
@@ -38,9 +39,14 @@ def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int)
         by = rng.choice((-1, 1)) * WRONG[cause.off] * rng.uniform(0.6, 1.0)
         got = model.values(asked, {cause: by})
         got = np.array(
-            [round(v * 10) / 10 if m.what is What.ANGLE else round(v / 0.05) * 0.05 for v, m in zip(got, asked, strict=True)]
+            [
+                round(v * 10) / 10 if m.what is What.ANGLE else round(v / 0.05) * 0.05
+                for v, m in zip(got, asked, strict=True)
+            ]
         )
-        found = explain(blank, measures, dict(zip((m.key for m in asked), got.tolist(), strict=True)), striking)
+        found = explain(
+            blank, measures, dict(zip((m.key for m in asked), got.tolist(), strict=True)), striking
+        )
         certain = found.certain
         if certain is not None and certain.cause == cause:
             return _set(
@@ -60,28 +66,51 @@ def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int)
 def _name(cause: Cause, blank: Blank) -> str:
     fold = blank.folds[cause.fold].name if cause.fold >= 0 else ""
     return {
-        Off.ANGLE: tr("the angle of {fold}"), Off.LINE: tr("the line of {fold}"),
-        Off.ALLOWANCE: tr("the allowance of every bend"), Off.CUT: tr("the blank cut too long or short")
-        if cause.axis == 0 else tr("the blank cut too wide or narrow"),
-    }[cause.off].format(fold=the(fold))  # fmt: skip
+        Off.ANGLE: tr("the angle of {fold}"),
+        Off.LINE: tr("the line of {fold}"),
+        Off.ALLOWANCE: tr("the allowance of every bend"),
+        Off.CUT: tr("the blank cut too long or short")
+        if cause.axis == 0
+        else tr("the blank cut too wide or narrow"),
+    }[cause.off].format(fold=the(fold))
 
 
-def _set(
-    id_: str, grade: int, job: Job, blank: Blank, brake: Brake, planted: tuple[Cause, float], causes: list[Cause], rng: random.Random,
+def _set(  # noqa: PLR0913
+    id_: str,
+    grade: int,
+    job: Job,
+    blank: Blank,
+    brake: Brake,
+    planted: tuple[Cause, float],
+    causes: list[Cause],
+    rng: random.Random,
     figures: list[tuple[Measure, float, float]],
-) -> Exercise:  # fmt: skip
+) -> Exercise:
     """The exercise of one planted fault, with what would be measured: (measure, wanted, got)."""
     cause, by = planted
     others = [c for c in causes if c != cause]
-    options = tuple(sorted({_name(cause, blank), *(_name(c, blank) for c in rng.sample(others, min(4 + grade, len(others))))}))
+    options = tuple(
+        sorted(
+            {
+                _name(cause, blank),
+                *(_name(c, blank) for c in rng.sample(others, min(4 + grade, len(others)))),
+            }
+        )
+    )
     right = options.index(_name(cause, blank))
     units = job.units
 
     def shown(measure: Measure, value: float) -> str:
-        return show_angle(round(value, 1)) if measure.what is What.ANGLE else show_length(value, units.fine)
+        return (
+            show_angle(round(value, 1))
+            if measure.what is What.ANGLE
+            else show_length(value, units.fine)
+        )
 
     table = tuple(
-        tr("{what}: wanted {wanted}, measured {got}").format(what=m.says, wanted=shown(m, w), got=shown(m, g))
+        tr("{what}: wanted {wanted}, measured {got}").format(
+            what=m.says, wanted=shown(m, w), got=shown(m, g)
+        )
         for m, w, g in figures
     )
     told = advice(Explanation(cause, by, 1.0), blank, job)
@@ -91,13 +120,23 @@ def _set(
         if number == right:
             return Mark(True, f"{told.what} {told.next_part}")
         return Mark(
-            False, tr("If it were {name}, other sizes would be off. Which ones are right?").format(name=options[number])
+            False,
+            tr("If it were {name}, other sizes would be off. Which ones are right?").format(
+                name=options[number]
+            ),
         )
 
     question = Question(
-        "cause", tr("What went wrong?"), QuestionKind.CHOICE, mark,
-        tr("Look for a size that is right: whatever it crosses was right too. Angles first, then legs, then what crosses several bends."),
-        options[right], options,
-    )  # fmt: skip
+        "cause",
+        tr("What went wrong?"),
+        QuestionKind.CHOICE,
+        mark,
+        tr(
+            "Look for a size that is right: whatever it crosses was right too. Angles first, then "
+            "legs, then what crosses several bends."
+        ),
+        options[right],
+        options,
+    )
     task = tr("{name} was measured. Which one thing explains the figures?").format(name=job.name)
     return Exercise(id_, Skill.FAULT, grade, task, job, blank, brake, (question,), (), None, table)

@@ -1,4 +1,5 @@
-"""Exercises made at random by grade, and from any part: always the same for the same id, always solvable."""
+"""Exercises made at random by grade, and from any part: always the same for the same id, always
+solvable."""
 
 from __future__ import annotations
 
@@ -35,7 +36,13 @@ def grades() -> tuple[tuple[int, str], ...]:
 
 
 def exercise(
-    skill: Skill, grade: int, seed: int, rack: MachineLibrary, *, own: Job | None = None, units: Units = Units.FRACTIONS
+    skill: Skill,
+    grade: int,
+    seed: int,
+    rack: MachineLibrary,
+    *,
+    own: Job | None = None,
+    units: Units = Units.FRACTIONS,
 ) -> Exercise:
     """An exercise.
 
@@ -54,7 +61,9 @@ def exercise(
     for attempt in range(1 if own is not None else MOST_TRIES):
         job = own or _random(rng, grade, rack, units)
         name = own.name if own is not None else f"{seed}"
-        found = _of(f"{skill.value}:{grade}:{name}", skill, grade, job, rack[job.brake], seed + attempt)
+        found = _of(
+            f"{skill.value}:{grade}:{name}", skill, grade, job, rack[job.brake], seed + attempt
+        )
         if found is not None and found.questions:
             return found
     raise InputError(tr("Nothing of this kind can be asked of this part."))
@@ -73,7 +82,9 @@ def _of(id_: str, skill: Skill, grade: int, job: Job, brake: Brake, seed: int) -
     if plan.state is Outcome.STOP or not plan.strokes:
         return None
     if skill is Skill.ORDER:
-        return order(id_, grade, job, plan.blank, brake, plan, seed) if len(plan.strokes) > 1 else None
+        return (
+            order(id_, grade, job, plan.blank, brake, plan, seed) if len(plan.strokes) > 1 else None
+        )
     return set_up(id_, grade, job, plan.blank, brake, plan)
 
 
@@ -86,14 +97,36 @@ def _random(rng: random.Random, grade: int, rack: MachineLibrary, units: Units) 
 
     # A machine that makes boxes for boxes, any for a strip.
     boxes = [b for b in rack.in_use if machine_of(b).folds_boxes]
-    brake = rng.choice(boxes or list(rack.in_use)).key if grade < 3 else rng.choice(list(rack.in_use)).key
+    brake = (
+        rng.choice(boxes or list(rack.in_use)).key
+        if grade < 3
+        else rng.choice(list(rack.in_use)).key
+    )
     common = {"brake": brake, "units": units, "quantity": rng.randint(1, 12)}
     if grade == 1:
         part = OpenBox(length=size(150, 400), width=size(100, 250), depth=size(25, 65))
-        return Job(name=tr("Box to practise on"), part=part, metal="galvanized", thickness="22 ga", **common)
+        return Job(
+            name=tr("Box to practise on"),
+            part=part,
+            metal="galvanized",
+            thickness="22 ga",
+            **common,
+        )
     if grade == 2:
-        tray = HemmedTray(length=size(200, 400), width=size(150, 300), depth=size(30, 60), hem=size(10, 15), tab=size(12, 20))
-        return Job(name=tr("Tray to practise on"), part=tray, metal="galvanized", thickness="24 ga", **common)
+        tray = HemmedTray(
+            length=size(200, 400),
+            width=size(150, 300),
+            depth=size(30, 60),
+            hem=size(10, 15),
+            tab=size(12, 20),
+        )
+        return Job(
+            name=tr("Tray to practise on"),
+            part=tray,
+            metal="galvanized",
+            thickness="24 ga",
+            **common,
+        )
     legs = tuple(size(25, 60) for _ in range(rng.randint(3, 4)))
     angles = tuple(rng.choice((90.0, 90.0, -90.0, 45.0, -60.0)) for _ in legs[1:])
     strip = Strip(length=size(100, 400), legs=legs, angles=angles)

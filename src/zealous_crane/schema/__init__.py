@@ -1,1 +1,2 @@
-"""Helpers for the models people write: how their fields are read, and complaints a person can act on."""
+"""Helpers for the models people write: how their fields are read, and complaints a person can act
+on."""

@@ -12,7 +12,10 @@ from typing import Annotated, Any, get_args, get_origin
 
 from pydantic import BaseModel, ConfigDict, GetCoreSchemaHandler, GetJsonSchemaHandler
 from pydantic_core import CoreSchema
-from pydantic_core.core_schema import no_info_after_validator_function, no_info_before_validator_function
+from pydantic_core.core_schema import (
+    no_info_after_validator_function,
+    no_info_before_validator_function,
+)
 
 from ..errors import InputError, PredicateError
 from ..i18n import tr
@@ -22,15 +25,17 @@ from ..units.quantities import parse_angle
 
 
 class InputModel(BaseModel):
-    """A frozen model checked at the border; an unknown field is an error, not a silent loss. Its text is marked as one
-    line or as several (:mod:`.line`). What checks it is made when the first one is read: most models of a run are never met.
-    Those that nearly every job holds, and that are made on their own too, say ``defer_build=False``: else it is made twice."""
+    """A frozen model checked at the border; an unknown field is an error, not a silent loss. Its
+    text is marked as one line or as several (:mod:`.line`). What checks it is made when the first
+    one is read: most models of a run are never met. Those that nearly every job holds, and that are
+    made on their own too, say ``defer_build=False``: else it is made twice."""
 
     model_config = ConfigDict(frozen=True, extra="forbid", allow_inf_nan=False, defer_build=True)
 
     @classmethod
     def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
-        """A record of which a person has just changed one field, with what goes with that field changed too.
+        """A record of which a person has just changed one field, with what goes with that field
+        changed too.
 
         Args:
             record: fields and their values, the changed one among them.
@@ -41,8 +46,8 @@ class InputModel(BaseModel):
 
 @dataclass(frozen=True, eq=False)
 class Checked:
-    """A mark for ``Annotated``. The library's own marks look each function's signature up anew at every field of every model, over a
-    thousand times when a job is read; here it is known.
+    """A mark for ``Annotated``. The library's own marks look each function's signature up anew at
+    every field of every model, over a thousand times when a job is read; here it is known.
 
     Args:
         holds: checks of the value, in order; each returns it, or raises InputError.
@@ -54,7 +59,9 @@ class Checked:
     reads: Callable[[Any], Any] | None = None
     written_as: dict[str, Any] | None = None
 
-    def __get_pydantic_core_schema__(self, source: Any, handler: GetCoreSchemaHandler) -> CoreSchema:
+    def __get_pydantic_core_schema__(
+        self, source: Any, handler: GetCoreSchemaHandler
+    ) -> CoreSchema:
         schema = handler(source)
         if self.reads is not None:
             schema = no_info_before_validator_function(self.reads, schema)
@@ -62,7 +69,9 @@ class Checked:
             schema = no_info_after_validator_function(check, schema)
         return schema
 
-    def __get_pydantic_json_schema__(self, schema: CoreSchema, handler: GetJsonSchemaHandler) -> dict[str, Any]:
+    def __get_pydantic_json_schema__(
+        self, schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> dict[str, Any]:
         if self.written_as is not None and handler.mode == "validation":
             return dict(self.written_as)
         return handler(schema)
@@ -74,7 +83,9 @@ _NOT_PRINTED = frozenset(("Cc", "Cs", "Zl", "Zp"))
 
 def _printed(text: str, besides: str = "") -> str:
     # Looked at letter by letter only where something is odd.
-    if not text.isprintable() and any(unicodedata.category(c) in _NOT_PRINTED and c not in besides for c in text):
+    if not text.isprintable() and any(
+        unicodedata.category(c) in _NOT_PRINTED and c not in besides for c in text
+    ):
         raise PredicateError(tr("is text of one line, of letters, figures and signs"))
     return text
 
@@ -107,7 +118,9 @@ def _read_length(value: Any) -> Any:
 def _finite(value: float) -> float:
     if not math.isfinite(value) or abs(value) > LONGEST:
         raise InputError(
-            tr("{value} mm is not a length that can be planned (up to {LONGEST:,.0f} mm)").format(value=value, LONGEST=LONGEST)
+            tr("{value} mm is not a length that can be planned (up to {LONGEST:,.0f} mm)").format(
+                value=value, LONGEST=LONGEST
+            )
         )
     return value
 
@@ -120,14 +133,19 @@ def _not_negative(value: float) -> float:
 
 def _positive(value: float) -> float:
     if value <= 0:
-        raise InputError(tr("{value} is not more than zero").format(value=show_length(value, _Units.MM)))
+        raise InputError(
+            tr("{value} is not more than zero").format(value=show_length(value, _Units.MM))
+        )
     return value
 
 
 _LENGTH_SCHEMA = {
     "anyOf": [
         {"type": "number", "description": "mm"},
-        {"type": "string", "description": 'as written: 8 1/2", 3/8 in, 216 mm; inches when no unit is given'},
+        {
+            "type": "string",
+            "description": 'as written: 8 1/2", 3/8 in, 216 mm; inches when no unit is given',
+        },
     ]
 }
 

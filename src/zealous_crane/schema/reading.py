@@ -56,7 +56,11 @@ def _said(item: Any) -> tuple[str, bool]:
     words, told = _PLAIN.get(item["type"]), item.get("ctx", {})
     if words is None:
         error = told.get("error")
-        return (str(error), isinstance(error, PredicateError)) if isinstance(error, Exception) else (UNREADABLE, True)
+        return (
+            (str(error), isinstance(error, PredicateError))
+            if isinstance(error, Exception)
+            else (UNREADABLE, True)
+        )
     try:
         return words.format(**told), True
     except (KeyError, IndexError):
@@ -73,7 +77,9 @@ def readable(error: ValidationError) -> str:
         shown = tr(" (read: {value})").format(value=cut(repr(read))) if known else ""
         sentences.append(f"{where}: {_said(item)[0]}{shown}")
     more = error.error_count() - len(sentences)
-    return "; ".join(sentences) + (tr("; and {more} more").format(more=more) if more > 0 else "") + "."
+    return (
+        "; ".join(sentences) + (tr("; and {more} more").format(more=more) if more > 0 else "") + "."
+    )
 
 
 def field_of(error: ValidationError) -> str:
@@ -82,7 +88,8 @@ def field_of(error: ValidationError) -> str:
 
 
 def plain(error: ValueError) -> str:
-    """The first complaint of a model, or what any other error says, without field paths: for showing at the field itself."""
+    """The first complaint of a model, or what any other error says, without field paths: for
+    showing at the field itself."""
     if not isinstance(error, ValidationError):
         return str(error)
     said, goes_on = _said(error.errors(include_url=False)[0])
@@ -90,11 +97,13 @@ def plain(error: ValueError) -> str:
 
 
 def read_json(path: Path, largest: int) -> Any:
-    """What a JSON file holds. Never more than ``largest`` bytes are read, whatever kind of file it is.
+    """What a JSON file holds. Never more than ``largest`` bytes are read, whatever kind of file it
+    is.
 
     Raises:
         OSError: it cannot be read.
-        InputError: it is not text, not JSON, holds a key twice, is nested too deeply or is too large.
+        InputError: it is not text, not JSON, holds a key twice, is nested too deeply or is too
+            large.
     """
     with Path(path).open("rb") as file:
         return json_from(file.read(largest + 1), largest)

@@ -1,4 +1,5 @@
-"""What the book's test strips teach of the neutral line, and with it of every bend deduction. The model is that of :mod:`.pooled`."""
+"""What the book's test strips teach of the neutral line, and with it of every bend deduction. The
+model is that of :mod:`.pooled`."""
 
 from __future__ import annotations
 
@@ -18,21 +19,25 @@ from .hierarchical_fit import BendContext, Pooled, Rule, Sample, Scales, pooled
 from .test_strip import found_by
 
 STRAYS = Scales(metal=0.04, sheet=0.03, machine=0.03, both=0.02, lot=0.02, noise=0.03, least=0.008)
-"""Of K: by metal, its thickness, machine, both, delivery, and from one strip to the next. A caliper read to 0.05 mm on both legs of a
-sheet 1.5 mm thick is about 0.03. Common practice, no source; the book's own strips move it."""
+"""Of K: by metal, its thickness, machine, both, delivery, and from one strip to the next. A caliper
+read to 0.05 mm on both legs of a sheet 1.5 mm thick is about 0.03. Common practice, no source; the
+book's own strips move it."""
 
 READ = 0.05 * math.sqrt(2)
 """mm; by how much two legs read with a caliper are commonly off. Common practice, no source."""
 
 OWN = 0.012
-"""Of K; what strips of one sheet differ by however well they are read. Common practice, no source."""
+"""Of K; what strips of one sheet differ by however well they are read. Common practice, no
+source."""
 
 LEAST_K = 0.05
-"""The neutral line lies no nearer to the inside face; what is learnt is held between this and the most that a strip can show."""
+"""The neutral line lies no nearer to the inside face; what is learnt is held between this and the
+most that a strip can show."""
 
 
 def weight(thickness: float, angle: float = 90.0) -> float:
-    """How much a strip weighs against one of 1.5 mm at 90°: a leg is read as well on any sheet, and K is a share of the thickness."""
+    """How much a strip weighs against one of 1.5 mm at 90°: a leg is read as well on any sheet, and
+    K is a share of the thickness."""
 
     def variance(t: float, degrees: float) -> float:
         return OWN**2 + (READ / (math.radians(degrees) * t)) ** 2
@@ -45,7 +50,8 @@ class LearntK(Pooled):
     """What is known of K in one place. See :class:`Pooled`.
 
     Attributes:
-        radius: inside, mm, the middle one of the strips bent there: K is worth what it says only together with it. None without any.
+        radius: inside, mm, the middle one of the strips bent there: K is worth what it says only
+            together with it. None without any.
     """
 
     radius: float | None = None
@@ -79,7 +85,10 @@ class LearntK(Pooled):
         if not self.here and not self.near:
             return tr("K {k:.2f} by the handbook, no strips yet").format(k=self.k)
         return tr("K {k:.2f} ± {sd:.2f}, {strips} here, {near} nearby").format(
-            k=self.k, sd=self.sd, strips=counted("{count} strip", "{count} strips", self.here), near=self.near
+            k=self.k,
+            sd=self.sd,
+            strips=counted("{count} strip", "{count} strips", self.here),
+            near=self.near,
         )
 
 
@@ -92,7 +101,8 @@ def learn_k(strips: Sequence[StripRecord], place: BendContext, rule: Rule) -> Le
     """What the test strips of the book say of K in a place.
 
     Args:
-        strips: those whose measures cannot be are passed over; a radius nobody measured leaves K unknown, and the strip too.
+        strips: those whose measures cannot be are passed over; a radius nobody measured leaves K
+            unknown, and the strip too.
         place: what is asked about.
         rule: K before there are strips.
     """
@@ -104,9 +114,15 @@ def learn_k(strips: Sequence[StripRecord], place: BendContext, rule: Rule) -> Le
             k = found_by(record).strip.bend.k_factor
         except INPUT_ERRORS:
             continue
-        samples.append(Sample(record.id, BendContext.of(record), k, weight(record.thickness, record.angle)))
+        samples.append(
+            Sample(record.id, BendContext.of(record), k, weight(record.thickness, record.angle))
+        )
     found = pooled(samples, place, rule, STRAYS, weight(place.thickness))
     behind = set(found.ids[: found.here])
-    radii = [record.radius for record in strips if record.id in behind and record.radius is not None]
+    radii = [
+        record.radius for record in strips if record.id in behind and record.radius is not None
+    ]
     radius = round(median(radii), 3) if radii else None
-    return LearntK(found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids, radius)
+    return LearntK(
+        found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids, radius
+    )

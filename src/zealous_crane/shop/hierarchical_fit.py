@@ -1,8 +1,11 @@
-"""A figure learnt in many places at once: what is known in one helps the next, few records lean on the rule, many stand alone.
+"""A figure learnt in many places at once: what is known in one helps the next, few records lean on
+the rule, many stand alone.
 
-Any record's figure is the rule's for its place, and a part of its metal, of that in its thickness, of its machine and tool, of sheet and
-machine together, of its delivery, and chance. Each part is normal about nothing with a spread of its own; chance is Student's, so that one
-slip does not move the rest. The parts follow by linear algebra, the weights by repeating it. See docs/theory.md for how it was checked.
+Any record's figure is the rule's for its place, and a part of its metal, of that in its thickness,
+of its machine and tool, of sheet and machine together, of its delivery, and chance. Each part is
+normal about nothing with a spread of its own; chance is Student's, so that one slip does not move
+the rest. The parts follow by linear algebra, the weights by repeating it. See docs/theory.md for
+how it was checked.
 """
 
 from __future__ import annotations
@@ -24,7 +27,8 @@ FREEDOM = 4.0
 """Degrees of freedom of Student's t: the smaller, the less a slip counts."""
 
 LEAST_FREEDOM = 2.0
-"""Degrees of freedom with which chance is taken as known where there are only one or two records: the usual chance stands behind them."""
+"""Degrees of freedom with which chance is taken as known where there are only one or two records:
+the usual chance stands behind them."""
 
 ROUNDS = 60
 """Rounds of weighting; it stands still long before."""
@@ -36,7 +40,8 @@ ONE = 0.8413
 """Share of a distribution below its mean and one standard deviation of a normal one."""
 
 TOLD = (FREEDOM + 1) / (FREEDOM + 3)
-"""What one record tells where chance is Student's, against one with normal chance of that scale (Fisher's information)."""
+"""What one record tells where chance is Student's, against one with normal chance of that scale
+(Fisher's information)."""
 
 SAME_SHEET = 0.04
 """Share by which two sheets of one gauge may differ: half a gauge apart they do by more."""
@@ -65,9 +70,15 @@ class BendContext:
 
     @property
     def groups(self) -> tuple[tuple[str, ...], ...]:
-        """What it has in common with others: sheet and machine together first, then each by itself, the metal, and the delivery."""
+        """What it has in common with others: sheet and machine together first, then each by itself,
+        the metal, and the delivery."""
         sheet, on = (self.metal, f"{self.thickness:.3f}"), (self.machine, self.tool)
-        found: list[tuple[str, ...]] = [("both", *sheet, *on), ("sheet", *sheet), ("machine", *on), ("metal", self.metal)]
+        found: list[tuple[str, ...]] = [
+            ("both", *sheet, *on),
+            ("sheet", *sheet),
+            ("machine", *on),
+            ("metal", self.metal),
+        ]
         if self.lot:
             found.append(("lot", *sheet, self.lot))
         return tuple(found)
@@ -79,8 +90,9 @@ Rule = Callable[[BendContext], float]
 
 @dataclass(frozen=True)
 class Scales:
-    """How far a figure commonly strays, in its own unit: by metal, by its thickness, by machine, both, delivery, and from one record to
-    the next: commonly, and at the least, however alike the readings are."""
+    """How far a figure commonly strays, in its own unit: by metal, by its thickness, by machine,
+    both, delivery, and from one record to the next: commonly, and at the least, however alike the
+    readings are."""
 
     metal: float
     sheet: float
@@ -97,7 +109,8 @@ class Scales:
 
 @dataclass(frozen=True)
 class Sample:
-    """One figure measured: the record it comes from, where, what, and how much it weighs against a plain one (0 to 1)."""
+    """One figure measured: the record it comes from, where, what, and how much it weighs against a
+    plain one (0 to 1)."""
 
     id: str
     place: BendContext
@@ -114,7 +127,8 @@ class Pooled:
         sd: to either side of the mean, holds the truth 68 times of 100.
         spread: the same of one more record, the mean's own included.
         rule: what is said without records.
-        here: records of this very place; near: others that share its metal, its machine or its tool.
+        here: records of this very place; near: others that share its metal, its machine or its
+            tool.
         ids: the records behind it, those of the place first.
     """
 
@@ -133,12 +147,15 @@ class Pooled:
 
 
 def _alike(other: BendContext, place: BendContext) -> BendContext:
-    """A place with sheet that is as thick as makes no difference counts as of the same thickness."""
+    """A place with sheet that is as thick as makes no difference counts as of the same
+    thickness."""
     near = abs(other.thickness - place.thickness) <= SAME_SHEET * place.thickness
     return replace(other, thickness=place.thickness) if near else other
 
 
-def pooled(samples: Sequence[Sample], place: BendContext, rule: Rule, scales: Scales, weight: float = 1.0) -> Pooled:
+def pooled(
+    samples: Sequence[Sample], place: BendContext, rule: Rule, scales: Scales, weight: float = 1.0
+) -> Pooled:
     """What the records say of a figure in a place.
 
     Args:
@@ -158,7 +175,9 @@ def pooled(samples: Sequence[Sample], place: BendContext, rule: Rule, scales: Sc
     rules = {other: rule(other) for other in groups}
     mine, same = set(place.groups), place.groups[0]
     at_hand = {other: same in found for other, found in groups.items()}
-    beside = {other: not at_hand[other] and bool(mine & set(found)) for other, found in groups.items()}
+    beside = {
+        other: not at_hand[other] and bool(mine & set(found)) for other, found in groups.items()
+    }
     here = [s.id for s, other in zip(samples, places, strict=True) if at_hand[other]]
     near = [s.id for s, other in zip(samples, places, strict=True) if beside[other]]
     base = rule(place)
@@ -172,7 +191,8 @@ def pooled(samples: Sequence[Sample], place: BendContext, rule: Rule, scales: Sc
         sd = math.sqrt(float(asked @ (asked / prior)))
         return Pooled(base, sd, math.hypot(sd, scales.noise / math.sqrt(weight)), base, 0, 0, ids)
     rows = {other: [at[g] for g in found] for other, found in groups.items()}
-    # Records of one place have the same parts: there are as many rows as places, and each record says which is its.
+    # Records of one place have the same parts: there are as many rows as places, and each record
+    # says which is its.
     number = {other: i for i, other in enumerate(rows)}
     x = np.zeros((len(rows), len(keys)))
     for other, i in number.items():
@@ -186,18 +206,28 @@ def pooled(samples: Sequence[Sample], place: BendContext, rule: Rule, scales: Sc
     # What is asked of no delivery in particular may be of one that was never bent.
     strange = scales.lot**2 if not place.lot and any(other.lot for other in known.values()) else 0.0
     sd = math.sqrt(float(asked @ covariance @ asked) + strange)
-    # One more record is as far off as Student's chance is, and chance itself is known from few records only.
+    # One more record is as far off as Student's chance is, and chance itself is known from few
+    # records only.
     one, nine = stdtrit(freedom, ONE), stdtrit(freedom, 0.95) / NINETY
     spread = nine * math.hypot(sd, noise * stdtrit(FREEDOM, 0.95) / NINETY / math.sqrt(weight))
     # A first record never makes anybody less sure than the rule alone.
     alone = math.sqrt(float(asked @ (asked / prior)) + strange)
-    return Pooled(base + float(asked @ mean), min(float(one * sd), alone), float(spread), base, len(here), len(near), ids)
+    return Pooled(
+        base + float(asked @ mean),
+        min(float(one * sd), alone),
+        float(spread),
+        base,
+        len(here),
+        len(near),
+        ids,
+    )
 
 
 def _posterior(
     x: Array, which: NDArray[np.intp], y: Array, given: Array, prior: Array, scales: Scales
 ) -> tuple[Array, Array, float, float]:
-    """Mean (k,), covariance (k, k) of the parts, the scale of chance and its degrees of freedom, by weighting anew until it stands still.
+    """Mean (k,), covariance (k, k) of the parts, the scale of chance and its degrees of freedom, by
+    weighting anew until it stands still.
 
     Args:
         x: (p, k) which parts the records of each place have.
@@ -216,11 +246,14 @@ def _posterior(
         covariance = np.linalg.inv((x * known[:, None]).T @ x + np.diag(prior)).astype(float)
         mean = covariance @ (x.T @ summed)
         off = y - (x @ mean)[which]
-        # Each record's own part in its mean is uncertain too; without it few would seem to have no chance in them.
+        # Each record's own part in its mean is uncertain too; without it few would seem to have no
+        # chance in them.
         unsure = ((x @ covariance) * x).sum(axis=1)
         squares = (off**2 + unsure[which]) * given
         weights = (FREEDOM + 1) / (FREEDOM + squares / noise**2)
-        variance = (NOISE_WEIGHT * scales.noise**2 + float(weights @ squares)) / (NOISE_WEIGHT + len(y))
+        variance = (NOISE_WEIGHT * scales.noise**2 + float(weights @ squares)) / (
+            NOISE_WEIGHT + len(y)
+        )
         variance = max(variance, scales.least**2)
         if abs(math.sqrt(variance) - noise) < 1e-6:
             break

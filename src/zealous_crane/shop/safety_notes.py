@@ -50,7 +50,9 @@ def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
         if now[doing]
     ]
     if stroke.number == 1:
-        said.append(("bending", tr("Bend a test strip of this sheet first: the over-bend is an estimate.")))
+        said.append(
+            ("bending", tr("Bend a test strip of this sheet first: the over-bend is an estimate."))
+        )
     sheet = plan.blank.sheet
     weight = plan.blank.area * sheet.thickness * sheet.metal.density * 1e-9
     if max(plan.blank.size) > LONG or weight > HEAVY:
@@ -61,15 +63,24 @@ def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
 def _of_hand(step: HandStep) -> list[tuple[str, str]]:
     """What belongs to work without the brake."""
     if step.by == "own tool":
-        return [("by hand", tr("Fingers clear of rolls and jaws; gloves off near anything that turns."))]
-    return [("by hand", tr("Support the wall behind the fold; strike away from the hand that holds it."))]
+        return [
+            ("by hand", tr("Fingers clear of rolls and jaws; gloves off near anything that turns."))
+        ]
+    return [
+        (
+            "by hand",
+            tr("Support the wall behind the fold; strike away from the hand that holds it."),
+        )
+    ]
 
 
 def cautions_at(plan: Plan, step: PlannedStroke | HandStep) -> tuple[Caution, ...]:
     """The cautions that belong to one step, those said the first time first."""
     seen: set[str] = set()
     for earlier in plan.steps:
-        said = _of_stroke(plan, earlier) if isinstance(earlier, PlannedStroke) else _of_hand(earlier)
+        said = (
+            _of_stroke(plan, earlier) if isinstance(earlier, PlannedStroke) else _of_hand(earlier)
+        )
         if earlier is step:
             found = [Caution(where, text, text not in seen) for where, text in said]
             return tuple(sorted(found, key=lambda caution: not caution.first))
@@ -82,9 +93,19 @@ def cautions_for(plan: Plan) -> tuple[Caution, ...]:
     said = [
         Caution("always", FIRST),
         Caution(
-            "cutting", tr("Fingers clear of the shear's hold-down, foot clear of its treadle; never reach past the guard.")
+            "cutting",
+            tr(
+                "Fingers clear of the shear's hold-down, foot clear of its treadle; never reach "
+                "past the guard."
+            ),
         ),
-        Caution("cutting", tr("Cut edges and slivers: gloves to carry sheet, none near anything that turns. Eye protection.")),
+        Caution(
+            "cutting",
+            tr(
+                "Cut edges and slivers: gloves to carry sheet, none near anything that turns. Eye "
+                "protection."
+            ),
+        ),
     ]
     for step in plan.steps:
         said += [caution for caution in cautions_at(plan, step) if caution.first]

@@ -35,7 +35,8 @@ def brakes_place() -> Path:
 
 
 def book_place(home: Path) -> Path | str:
-    """Where the book is: what ``ZEALOUS_CRANE_BOOK`` or the shop's address file says, else a file in the shop's folder."""
+    """Where the book is: what ``ZEALOUS_CRANE_BOOK`` or the shop's address file says, else a file
+    in the shop's folder."""
     said = os.environ.get("ZEALOUS_CRANE_BOOK", "").strip()
     if not said:
         try:
@@ -59,21 +60,29 @@ class Ways(InputModel):
         units: how lengths are shown and what a bare number means.
         angles: how the angles of folds are read and typed.
         tolerance: degrees by which an angle may be off and still counts as reached.
-        sizes_within: by which a size of the finished part may be off; none takes the general tolerance.
+        sizes_within: by which a size of the finished part may be off; none takes the general
+            tolerance.
         strike_from: what lines are struck from.
         tonnage: what the force of a press is said in; of the shop, not of one job.
         drawings: version of DXF in which drawings are written, for whoever cuts from them.
-        ruler: the ticks notch lines are put on where the metal is folded on the line; none leaves them where they fall.
+        ruler: the ticks notch lines are put on where the metal is folded on the line; none leaves
+            them where they fall.
     """
 
     units: Units = Units.FRACTIONS
     angles: AngleReading = AngleReading.BEND
     tolerance: Annotated[float, Field(ge=0.1, le=10)] = Field(default=1.0, title="Angles within, °")
-    sizes_within: PositiveLength | None = Field(default=None, json_schema_extra={"empty": "general tolerance"})
+    sizes_within: PositiveLength | None = Field(
+        default=None, json_schema_extra={"empty": "general tolerance"}
+    )
     strike_from: StrikeFrom = Field(default="nearest", title="Lines struck from")
     tonnage: Tonnage = Field(default=Tonnage.BY_UNITS, title="Forces of a press")
     drawings: Literal["r12", "r2010", "r2018"] = Field(default="r2010", title="Drawings (DXF)")
-    ruler: Ruler | None = Field(default=None, title="Notch lines on the rule", json_schema_extra={"empty": "where they fall"})
+    ruler: Ruler | None = Field(
+        default=None,
+        title="Notch lines on the rule",
+        json_schema_extra={"empty": "where they fall"},
+    )
 
 
 OF_A_JOB = tuple(name for name in Ways.model_fields if name in Job.model_fields)
@@ -116,18 +125,23 @@ class ShopSettings(InputModel):
         return next((metal for metal in self.metals if metal.key == key), None)
 
     def copied(self, key: str) -> Material:
-        """A metal of the shop's own that begins as another one, under a key and a name nobody has."""
+        """A metal of the shop's own that begins as another one, under a key and a name nobody
+        has."""
         old, known = self.every_metal[key], self.every_metal
         number = next(n for n in range(2, 10_000) if f"{key}-{n}" not in known)
-        return old.model_copy(update={"key": f"{key}-{number}", "name": tr("{name}, our own").format(name=old.name)})
+        return old.model_copy(
+            update={"key": f"{key}-{number}", "name": tr("{name}, our own").format(name=old.name)}
+        )
 
     def with_metal(self, metal: Material) -> Self:
-        """The settings with a metal of the shop's own in place of the one of its key, or beside the others."""
+        """The settings with a metal of the shop's own in place of the one of its key, or beside the
+        others."""
         others = tuple(m for m in self.metals if m.key != metal.key)
         return self.model_validate({**self.model_dump(), "metals": [*others, metal]})
 
     def follows(self, job: Job, before: ShopSettings) -> Job:
-        """A job once the shop's settings changed: what stood as the shop said stands as it says now, and its own metal as it is now.
+        """A job once the shop's settings changed: what stood as the shop said stands as it says
+        now, and its own metal as it is now.
 
         Raises:
             InputError: the job cannot be so.
@@ -135,7 +149,8 @@ class ShopSettings(InputModel):
         fields: dict[str, object] = {
             name: getattr(self.ways, name)
             for name in OF_A_JOB
-            if name != "units" and getattr(job, name) == getattr(before.ways, name) != getattr(self.ways, name)
+            if name != "units"
+            and getattr(job, name) == getattr(before.ways, name) != getattr(self.ways, name)
         }
         if job.small_tools == before.small_tools:
             fields["small_tools"] = self.small_tools
@@ -145,11 +160,17 @@ class ShopSettings(InputModel):
 
     def taken_by(self, job: Job) -> Job:
         """A job that begins in this shop."""
-        return job.model_copy(update={**{name: getattr(self.ways, name) for name in OF_A_JOB}, "small_tools": self.small_tools})
+        return job.model_copy(
+            update={
+                **{name: getattr(self.ways, name) for name in OF_A_JOB},
+                "small_tools": self.small_tools,
+            }
+        )
 
 
 def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
-    """The settings of a shop, and a sentence where its file could not be used; what is usual then holds, and the file stays."""
+    """The settings of a shop, and a sentence where its file could not be used; what is usual then
+    holds, and the file stays."""
     path = None if home is None else home / SETTINGS
     try:
         if path is None or not path.exists():
@@ -160,6 +181,7 @@ def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
     except (OSError, InputError) as error:
         said = str(error)
     told = tr(
-        "The shop's settings in {path} could not be used: {said} What is usual holds instead; the file is kept beside once they change."
+        "The shop's settings in {path} could not be used: {said} What is usual holds instead; the "
+        "file is kept beside once they change."
     )
     return ShopSettings(), told.format(path=path, said=said if said.endswith(".") else said + ".")

@@ -17,11 +17,15 @@ from .deduction import LearntK
 from .hierarchical_fit import BendContext, Pooled, Rule, Sample, Scales, pooled
 
 PLAIN = 2.0
-"""Degrees at 90° where metal or machine are not known here: the low end of common practice, no source."""
+"""Degrees at 90° where metal or machine are not known here: the low end of common practice, no
+source."""
 
 
-def handbook(rack: MachineLibrary, metals: Mapping[str, Material] = MATERIALS) -> Callable[[BendContext], float]:
-    """The rule for any place: by the metal and its thickness, in air on a press, or as folded over a nose.
+def handbook(
+    rack: MachineLibrary, metals: Mapping[str, Material] = MATERIALS
+) -> Callable[[BendContext], float]:
+    """The rule for any place: by the metal and its thickness, in air on a press, or as folded over
+    a nose.
 
     Args:
         rack: the shop's machines.
@@ -43,12 +47,15 @@ def handbook(rack: MachineLibrary, metals: Mapping[str, Material] = MATERIALS) -
 
 def from_the_book(found: Learnt | LearntK) -> str:
     """Where a figure comes from, as a job keeps it."""
-    return tr("from the book, {day}: {said}").format(day=f"{datetime.now(UTC):%d %b %Y}".lstrip("0"), said=found.text())
+    return tr("from the book, {day}: {said}").format(
+        day=f"{datetime.now(UTC):%d %b %Y}".lstrip("0"), said=found.text()
+    )
 
 
 STRAYS = Scales(metal=1.1, sheet=1.0, machine=1.0, both=0.6, lot=0.4, noise=0.5, least=0.08)
-"""Degrees at 90° by which a metal, one thickness of it, a machine with its tool, the two together, and a delivery commonly differ from what
-the handbook says, and one bend from the next when nothing is changed. Common practice, no source; the book's own bends move it."""
+"""Degrees at 90° by which a metal, one thickness of it, a machine with its tool, the two together,
+and a delivery commonly differ from what the handbook says, and one bend from the next when nothing
+is changed. Common practice, no source; the book's own bends move it."""
 
 FAR = 45.0
 """Degrees at 90°; a record that says more was typed wrong."""
@@ -63,7 +70,10 @@ class Learnt(Pooled):
         if not self.here and not self.near:
             return tr("{mean:.1f}° by the handbook, no bends yet").format(mean=self.mean)
         return tr("{mean:.1f}° ± {sd:.1f}, {bends} here, {near} nearby").format(
-            mean=self.mean, sd=self.sd, bends=counted("{count} bend", "{count} bends", self.here), near=self.near
+            mean=self.mean,
+            sd=self.sd,
+            bends=counted("{count} bend", "{count} bends", self.here),
+            near=self.near,
         )
 
     def stop(self, angle: float) -> float:
@@ -81,7 +91,11 @@ def learn(records: Sequence[BendRecord | StripRecord], place: BendContext, rule:
     """
     samples = []
     for record in records:
-        hits = record.every_hit if isinstance(record, BendRecord) else (Hit(record.stop, record.angle, record.angle),)
+        hits = (
+            record.every_hit
+            if isinstance(record, BendRecord)
+            else (Hit(record.stop, record.angle, record.angle),)
+        )
         shown = springback_at_90(hits)
         if shown is not None and abs(shown[0]) <= FAR:
             samples.append(Sample(record.id, BendContext.of(record), *shown))
@@ -93,7 +107,8 @@ READ = 0.25
 """Degrees by which a reading off a protractor commonly is off. Common practice, no source."""
 
 UNKNOWN = 1.6
-"""Degrees at 90° by which the springback of a first bend commonly differs from the rule. Common practice, no source."""
+"""Degrees at 90° by which the springback of a first bend commonly differs from the rule. Common
+practice, no source."""
 
 
 @dataclass(frozen=True)
@@ -102,7 +117,8 @@ class Expected:
 
     Attributes:
         mean, sd: of the next part.
-        known: bends made on this metal, this brake and with these tools stand behind it; else it is the plan's own estimate.
+        known: bends made on this metal, this brake and with these tools stand behind it; else it is
+            the plan's own estimate.
     """
 
     mean: float
@@ -128,9 +144,11 @@ def expected_springback(learnt: Learnt, planned: float, target: float) -> Expect
 
 
 def after_hits(prior: Expected, hits: Sequence[Hit]) -> Expected:
-    """What this very part comes back by, from what was expected and from every hit that teaches something.
+    """What this very part comes back by, from what was expected and from every hit that teaches
+    something.
 
-    Normal prior, normal readings; a reading at a smaller angle weighs less, since it is as uncertain and tells of less.
+    Normal prior, normal readings; a reading at a smaller angle weighs less, since it is as
+    uncertain and tells of less.
     """
     precision, weighted = prior.sd**-2, prior.mean * prior.sd**-2
     for hit in hits:

@@ -40,15 +40,21 @@ class Stocked:
 
 
 def stock_left(records: Iterable[StockRecord]) -> tuple[Stocked, ...]:
-    """What there is, sheets first, then the largest: what came in less what went out, piece by piece. Sheets nobody has ever written in are
-    not counted; those that are used up are.
+    """What there is, sheets first, then the largest: what came in less what went out, piece by
+    piece. Sheets nobody has ever written in are not counted; those that are used up are.
     """
     count: dict[tuple[str, str, float, float, float], int] = {}
     first: dict[tuple[str, str, float, float, float], StockRecord] = {}
     counted: set[tuple[str, str, float, float, float]] = set()
     for record in records:
         long, short = max(record.length, record.width), min(record.length, record.width)
-        key = record.what, record.metal, round(record.thickness, 3), round(long / GRID), round(short / GRID)
+        key = (
+            record.what,
+            record.metal,
+            round(record.thickness, 3),
+            round(long / GRID),
+            round(short / GRID),
+        )
         count[key] = count.get(key, 0) + record.count
         first.setdefault(key, record)
         if record.count > 0:

@@ -1,4 +1,5 @@
-"""The test strip: a narrow piece of the job's own metal, bent once on the job's own machine, measured and written down."""
+"""The test strip: a narrow piece of the job's own metal, bent once on the job's own machine,
+measured and written down."""
 
 from __future__ import annotations
 
@@ -17,13 +18,16 @@ from ..units.sums import Sum, SumKind, Term
 from .book.record import StripRecord
 
 WIDTH = 2 * INCH
-"""mm along the fold: wide enough to lie square, narrow enough for scrap. Common practice, no source."""
+"""mm along the fold: wide enough to lie square, narrow enough for scrap. Common practice, no
+source."""
 
 LEG = 2 * INCH
-"""mm; long enough to be measured with a caliper, and to reach over most dies. Common practice, no source."""
+"""mm; long enough to be measured with a caliper, and to reach over most dies. Common practice, no
+source."""
 
 NARROW = tr(
-    "A strip this narrow takes a small part of the force of the part itself: set it for the strip, never for the part. Under the part's"
+    "A strip this narrow takes a small part of the force of the part itself: set it for the "
+    "strip, never for the part. Under the part's"
     " force it cracks."
 )
 
@@ -46,17 +50,33 @@ def coupon_job(job: Job, brake: Brake) -> Job:
     leg = max(LEG, 20 * thickness, 1.5 * min((d for d in dies if d >= 6 * thickness), default=0.0))
     tick = INCH / 4 if job.units.is_inch else 5.0
     leg = math.ceil(leg / tick - 1e-9) * tick
-    width = max(WIDTH, math.ceil(10 * thickness / tick) * tick) if job.units.is_inch else max(50.0, 10 * thickness)
+    width = (
+        max(WIDTH, math.ceil(10 * thickness / tick) * tick)
+        if job.units.is_inch
+        else max(50.0, 10 * thickness)
+    )
     part = SingleBend(first=leg, second=leg, length=width)
     strip = Job.model_validate(
         {
-            **job.model_dump(), "name": tr("Test strip, {metal} {thickness}").format(metal=job.sheet.metal.name, thickness=job.thickness)[:120],
-            "part": part.model_dump(), "quantity": 1, "note": "", "film": None, "order": {}, "gauge_at": {}, "rows": [], "sizes_asked": {},
+            **job.model_dump(),
+            "name": tr("Test strip, {metal} {thickness}").format(
+                metal=job.sheet.metal.name, thickness=job.thickness
+            )[:120],
+            "part": part.model_dump(),
+            "quantity": 1,
+            "note": "",
+            "film": None,
+            "order": {},
+            "gauge_at": {},
+            "rows": [],
+            "sizes_asked": {},
         }
-    )  # fmt: skip
+    )
     # The flat is cut to the rule, and the line is marked in its middle: the legs are what follows.
     flat = flat_for(strip, brake).size[0]
-    even = part.model_copy(update={"first": leg + (2 * leg - flat) / 2, "second": leg + (2 * leg - flat) / 2})
+    even = part.model_copy(
+        update={"first": leg + (2 * leg - flat) / 2, "second": leg + (2 * leg - flat) / 2}
+    )
     return strip.model_copy(update={"part": even})
 
 
@@ -66,7 +86,8 @@ class StripFound:
 
     Attributes:
         strip: as the schools of allowance take it.
-        line_moves: how far the first leg's inside came out past its mark, mm: the next line is struck that much nearer to its end.
+        line_moves: how far the first leg's inside came out past its mark, mm: the next line is
+            struck that much nearer to its end.
         springback: degrees at 90°.
         sums: each figure as a sum.
     """
@@ -87,14 +108,24 @@ def found_by(record: StripRecord) -> StripFound:
     outside = t * math.tan(half)
     more = 0.0 if record.legs == "outside" else outside
     if record.legs != "to the mark" and record.leg_one <= 0:
-        raise InputError(tr("The first leg is longer than nothing; only what is read to the mark may be less."))
-    # Read to the mark, the inside of the first leg is where the line was and what it came out past it.
+        raise InputError(
+            tr("The first leg is longer than nothing; only what is read to the mark may be less.")
+        )
+    # Read to the mark, the inside of the first leg is where the line was and what it came out past
+    # it.
     first = record.line + record.leg_one if record.legs == "to the mark" else record.leg_one
     one, two = first + more, record.leg_two + more
     strip = TestStrip(
-        length=record.flat, first=one, second=two, angle=record.angle, wanted=max(record.stop, record.angle), thickness=t,
-        radius=record.radius or 0.0, metal=record.metal, line=record.line,
-    )  # fmt: skip
+        length=record.flat,
+        first=one,
+        second=two,
+        angle=record.angle,
+        wanted=max(record.stop, record.angle),
+        thickness=t,
+        radius=record.radius or 0.0,
+        metal=record.metal,
+        line=record.line,
+    )
     moves = one - outside - record.line
     back = (record.stop - record.angle) * 90.0 / record.angle
     legs = (Term(tr("first leg, outside"), one), Term(tr("second leg, outside"), two))
@@ -112,7 +143,10 @@ def found_by(record: StripRecord) -> StripFound:
                 Term(tr("thickness × tan of half the angle"), outside, -1),
                 Term(tr("line from the end"), record.line, -1),
             ),
-            tr("Where the inside of the leg came out against where it was marked: the line is moved back by all of it."),
+            tr(
+                "Where the inside of the leg came out against where it was marked: the line is "
+                "moved back by all of it."
+            ),
             SumKind.SHAPE,
         ),
     )

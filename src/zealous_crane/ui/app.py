@@ -43,22 +43,33 @@ def record_text(text: str) -> Path | None:
 
 
 def watch_faults(say: Callable[[str], None]) -> None:
-    """From now on, what nobody caught is written to the log and said in a sentence; the window goes on.
+    """From now on, what nobody caught is written to the log and said in a sentence; the window goes
+    on.
 
     Args:
         say: shows a sentence.
     """
 
-    def caught(kind: type[BaseException], error: BaseException, trace: TracebackType | None) -> None:
+    def caught(
+        kind: type[BaseException], error: BaseException, trace: TracebackType | None
+    ) -> None:
         if issubclass(kind, KeyboardInterrupt):
             sys.__excepthook__(kind, error, trace)
             return
         path = record_fault(error)
-        where = tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
-        say(tr("That did not work: a fault of this program. Your work is kept.{where}").format(where=where))
+        where = (
+            tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
+        )
+        say(
+            tr("That did not work: a fault of this program. Your work is kept.{where}").format(
+                where=where
+            )
+        )
 
     sys.excepthook = caught
-    threading.excepthook = lambda found: caught(found.exc_type, found.exc_value or RuntimeError("unknown"), found.exc_traceback)
+    threading.excepthook = lambda found: caught(
+        found.exc_type, found.exc_value or RuntimeError("unknown"), found.exc_traceback
+    )
 
 
 def run(job: Path | None = None) -> int:

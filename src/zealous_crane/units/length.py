@@ -23,7 +23,8 @@ INCH = 25.4
 """Millimetres in an inch (exact by definition since 1959)."""
 
 LONGEST = 20_000.0
-"""Longest length read, mm. Twenty metres is past every hand-fed brake; more is a slip of the pen."""
+"""Longest length read, mm. Twenty metres is past every hand-fed brake; more is a slip of the
+pen."""
 
 LONGEST_TEXT = 200
 """Characters; no length takes as many to write."""
@@ -43,7 +44,11 @@ class Units(LabelledEnum):
     @property
     def words(self) -> str:
         """As it is read."""
-        return {Units.FRACTIONS: tr("inches, fractions"), Units.DECIMAL: tr("inches, decimals"), Units.MM: "mm"}[self]
+        return {
+            Units.FRACTIONS: tr("inches, fractions"),
+            Units.DECIMAL: tr("inches, decimals"),
+            Units.MM: "mm",
+        }[self]
 
     @property
     def is_inch(self) -> bool:
@@ -60,17 +65,40 @@ class LengthError(InputError):
 
 
 _VULGAR = {
-    "½": "1/2", "¼": "1/4", "¾": "3/4", "⅛": "1/8", "⅜": "3/8", "⅝": "5/8", "⅞": "7/8",
-    "⅓": "1/3", "⅔": "2/3", "⅕": "1/5", "⅖": "2/5", "⅗": "3/5", "⅘": "4/5", "⅙": "1/6", "⅚": "5/6",
-}  # fmt: skip
+    "½": "1/2",
+    "¼": "1/4",
+    "¾": "3/4",
+    "⅛": "1/8",
+    "⅜": "3/8",
+    "⅝": "5/8",
+    "⅞": "7/8",
+    "⅓": "1/3",
+    "⅔": "2/3",
+    "⅕": "1/5",
+    "⅖": "2/5",
+    "⅗": "3/5",
+    "⅘": "4/5",
+    "⅙": "1/6",
+    "⅚": "5/6",
+}
 _SUPER = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈₉⁄", "01234567890123456789/")
 METRIC = frozenset({"mm", "cm", "m"})
 
 _UNIT = {
-    "": None, "mm": 1.0, "cm": 10.0, "m": 1000.0,
-    '"': INCH, "in": INCH, "inch": INCH, "inches": INCH, "''": INCH,
-    "'": 12 * INCH, "ft": 12 * INCH, "foot": 12 * INCH, "feet": 12 * INCH,
-}  # fmt: skip
+    "": None,
+    "mm": 1.0,
+    "cm": 10.0,
+    "m": 1000.0,
+    '"': INCH,
+    "in": INCH,
+    "inch": INCH,
+    "inches": INCH,
+    "''": INCH,
+    "'": 12 * INCH,
+    "ft": 12 * INCH,
+    "foot": 12 * INCH,
+    "feet": 12 * INCH,
+}
 _NUMBER = r"(?:\d+(?:\.\d*)?|\.\d+)"
 _PIECE = re.compile(
     rf"(?:(?P<whole>\d+)\s*[ -]\s*)?(?P<top>\d+)\s*/\s*(?P<bottom>\d+)\s*(?P<unit_f>[a-z]+|['\"]+)?"
@@ -85,7 +113,9 @@ _THOUSANDS = re.compile(r"(?<![\d.,])[1-9]\d{0,2}(?:,\d{3})+(?![\d.,])")
 def _plain(text: str) -> str:
     """Bring typographic variants down to the ASCII a pattern can match."""
     # A raised figure after a plain one begins a fraction: 8³⁄₈ is 8 3/8.
-    read = re.sub(r"(?<=[0-9])(?=[⁰¹²³⁴-⁹])", " ", text.strip().removeprefix("≈").lower()).translate(_SUPER)
+    read = re.sub(
+        r"(?<=[0-9])(?=[⁰¹²³⁴-⁹])", " ", text.strip().removeprefix("≈").lower()
+    ).translate(_SUPER)
     for glyph, plain in _VULGAR.items():
         read = read.replace(glyph, f" {plain}")
     for quote in "″”“":
@@ -97,9 +127,9 @@ def _plain(text: str) -> str:
         first = _THOUSANDS.search(read)
         said = first[0] if first else ""
         raise LengthError(
-            tr("{said} could be {replace} or {replace_2}. Write one of them, without the comma.").format(
-                said=said, replace=said.replace(",", "."), replace_2=said.replace(",", "")
-            )
+            tr(
+                "{said} could be {replace} or {replace_2}. Write one of them, without the comma."
+            ).format(said=said, replace=said.replace(",", "."), replace_2=said.replace(",", ""))
         )
     read = re.sub(r"(?<=\d),(?=\d)", ".", read)
     return re.sub(r"\s+", " ", read).strip()
@@ -108,7 +138,8 @@ def _plain(text: str) -> str:
 def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
     """Read a length as written in a shop and return it in mm.
 
-    Accepts ``8 1/2``, ``8-1/2"``, ``3/8"``, ``8½``, ``.75 in``, ``1' 6 1/2"``, ``216 mm``, ``21,6 cm``.
+    Accepts ``8 1/2``, ``8-1/2"``, ``3/8"``, ``8½``, ``.75 in``, ``1' 6 1/2"``, ``216 mm``, ``21,6
+    cm``.
 
     Args:
         text: what was written.
@@ -123,7 +154,11 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
     216.0
     """
     if len(text) > LONGEST_TEXT:
-        raise LengthError(tr('{text!r} is too long for a length. Write one such as 8 1/2" or 216 mm.').format(text=cut(text)))
+        raise LengthError(
+            tr('{text!r} is too long for a length. Write one such as 8 1/2" or 216 mm.').format(
+                text=cut(text)
+            )
+        )
     read = _plain(text)
     if not read:
         raise LengthError(tr('Nothing was written. Write a length such as 8 1/2" or 216 mm.'))
@@ -172,7 +207,11 @@ def _piece_value(piece: re.Match[str], text: str) -> tuple[float, str]:
         raise _unreadable(text)
     top, bottom = int(piece["top"]), int(piece["bottom"])
     if bottom == 0:
-        raise LengthError(tr('{what} has a fraction over zero. Write a length such as 3/8".').format(what=cut(text.strip())))
+        raise LengthError(
+            tr('{what} has a fraction over zero. Write a length such as 3/8".').format(
+                what=cut(text.strip())
+            )
+        )
     return float(Fraction(int(piece["whole"] or 0)) + Fraction(top, bottom)), piece["unit_f"] or ""
 
 
@@ -189,13 +228,18 @@ def _unit_scale(unit: str, units: Units, text: str) -> float:
 
 def _unreadable(text: str) -> LengthError:
     return LengthError(
-        tr('{text} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.').format(text=repr(cut(text.strip())))
+        tr('{text} could not be read. Write a length such as 8 1/2", 3/8" or 216 mm.').format(
+            text=repr(cut(text.strip()))
+        )
     )
 
 
 def nearest_tick(length: float, units: Units) -> float:
-    """The nearest length (mm) a person can set on a rule in these units: 1/64", 0.001" or 0.1 mm."""
-    tick = {Units.FRACTIONS: INCH / FINEST_FRACTION, Units.DECIMAL: INCH / 1000, Units.MM: 0.1}[units]
+    """The nearest length (mm) a person can set on a rule in these units: 1/64", 0.001" or 0.1
+    mm."""
+    tick = {Units.FRACTIONS: INCH / FINEST_FRACTION, Units.DECIMAL: INCH / 1000, Units.MM: 0.1}[
+        units
+    ]
     return round(length / tick) * tick
 
 
@@ -212,8 +256,8 @@ def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool 
         mark: append the inch mark or ``mm``.
         pretty: set fractions with raised and lowered figures; plain ASCII otherwise.
 
-    A leading ``≈`` says that what is shown is a rounding of more than 0.005 mm; the two places of a millimetre never are. What is less
-    than half a tick of a fraction is shown in thousandths.
+    A leading ``≈`` says that what is shown is a rounding of more than 0.005 mm; the two places of a
+    millimetre never are. What is less than half a tick of a fraction is shown in thousandths.
 
     >>> show_length(215.9, Units.FRACTIONS)
     '8 1/2"'
@@ -250,5 +294,7 @@ def _fraction_text(whole: int, part: Fraction, pretty: bool) -> str:
     if not part:
         return str(whole)
     top, bottom = str(part.numerator), str(part.denominator)
-    fraction = f"{top.translate(_RAISED)}⁄{bottom.translate(_LOWERED)}" if pretty else f"{top}/{bottom}"
+    fraction = (
+        f"{top.translate(_RAISED)}⁄{bottom.translate(_LOWERED)}" if pretty else f"{top}/{bottom}"
+    )
     return f"{whole} {fraction}" if whole else fraction

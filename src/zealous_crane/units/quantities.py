@@ -16,19 +16,21 @@ class AngleError(InputError):
 
 
 class AngleReading(LabelledEnum):
-    """How the angle of a fold is read: as far as the metal was bent from flat, between the two inside faces, or with the protractor
-    on the back, which reads 180° less the inside angle and so the same as the bend."""
+    """How the angle of a fold is read: as far as the metal was bent from flat, between the two
+    inside faces, or with the protractor on the back, which reads 180° less the inside angle and so
+    the same as the bend."""
 
     BEND = "bend"
     INSIDE = "inside"
     BACK = "back"
 
     def read(self, angle: float) -> float:
-        """The reading of a bend angle, or the bend angle of a reading, degrees; the sign says to which face it is bent.
+        """The reading of a bend angle, or the bend angle of a reading, degrees; the sign says to
+        which face it is bent.
 
         >>> AngleReading.INSIDE.read(70.0), AngleReading.INSIDE.read(-110.0), AngleReading.BACK.read(70.0)
         (110.0, -70.0, 70.0)
-        """
+        """  # noqa: E501
         return math.copysign(180.0 - abs(angle), angle) if self is AngleReading.INSIDE else angle
 
     @property
@@ -43,7 +45,9 @@ class AngleReading(LabelledEnum):
     @property
     def short(self) -> str:
         """What is read, where there is no room for more."""
-        return {"bend": tr("from flat"), "inside": tr("inside"), "back": tr("on the back")}[self.value]
+        return {"bend": tr("from flat"), "inside": tr("inside"), "back": tr("on the back")}[
+            self.value
+        ]
 
 
 def parse_angle(text: str) -> float:
@@ -52,7 +56,9 @@ def parse_angle(text: str) -> float:
     Raises:
         AngleError: not a number, or beyond a half turn either way.
     """
-    read = text.strip().lower().removesuffix("°").removesuffix("degrees").removesuffix("deg").strip()
+    read = (
+        text.strip().lower().removesuffix("°").removesuffix("degrees").removesuffix("deg").strip()
+    )
     whole = re.fullmatch(r"([-−]?)(\d+)\s*(?:(\d+)/([1-9]\d*)|([½¼¾⅛⅜⅝⅞]))", read)
     try:
         if whole is not None and (whole[5] or " " in read):
@@ -62,7 +68,9 @@ def parse_angle(text: str) -> float:
             value = float(read.replace(",", ".").replace("−", "-"))
     except ValueError:
         raise AngleError(
-            tr("{what!r} could not be read. Write an angle such as 90 or 92.5°.").format(what=cut(text.strip()))
+            tr("{what!r} could not be read. Write an angle such as 90 or 92.5°.").format(
+                what=cut(text.strip())
+            )
         ) from None
     if not math.isfinite(value) or abs(value) > 180:
         raise AngleError(tr("{what} is not between −180° and 180°.").format(what=cut(text.strip())))
@@ -91,7 +99,8 @@ def signed_angle(degrees: float, places: int = 1) -> str:
 
 
 SHORT_TON, METRIC_TON = 8.896443, 9.80665
-"""kN in a short ton of 2000 lbf and in a metric ton: by definition of the pound, the kilogram and standard gravity."""
+"""kN in a short ton of 2000 lbf and in a metric ton: by definition of the pound, the kilogram and
+standard gravity."""
 
 
 class Tonnage(LabelledEnum):
@@ -118,7 +127,8 @@ _said_in = [Tonnage.BY_UNITS]
 
 
 def say_forces_in(tonnage: Tonnage) -> None:
-    """From now on forces are said so, on every screen and paper of this process: like the language, it changes no figure."""
+    """From now on forces are said so, on every screen and paper of this process: like the language,
+    it changes no figure."""
     _said_in[0] = tonnage
 
 
@@ -128,7 +138,8 @@ def forces_said_in() -> Tonnage:
 
 
 def show_force(kilonewtons: float, units: Units) -> str:
-    """A force as the shop says it, and in the other unit its plates may have: ``18.5 kN (1.9 t)``, ``2.1 tons (18.5 kN)``.
+    """A force as the shop says it, and in the other unit its plates may have: ``18.5 kN (1.9 t)``,
+    ``2.1 tons (18.5 kN)``.
 
     >>> show_force(88.96443, Units.FRACTIONS)
     '10 tons (89 kN)'
@@ -137,7 +148,10 @@ def show_force(kilonewtons: float, units: Units) -> str:
     if said_in is Tonnage.BY_UNITS:
         said_in = Tonnage.SHORT if units.is_inch else Tonnage.KILONEWTONS
     kn = f"{kilonewtons:.0f} kN" if kilonewtons >= 30 else f"{kilonewtons:.1f} kN"
-    short, metric = f"{_short(kilonewtons / SHORT_TON)} tons", f"{_short(kilonewtons / METRIC_TON)} t"
+    short, metric = (
+        f"{_short(kilonewtons / SHORT_TON)} tons",
+        f"{_short(kilonewtons / METRIC_TON)} t",
+    )
     if said_in is Tonnage.KILONEWTONS:
         return f"{kn} ({short if units.is_inch else metric})"
     return f"{short if said_in is Tonnage.SHORT else metric} ({kn})"

@@ -34,7 +34,8 @@ class SumKind(StrEnum):
     """A size of the sheared rectangle."""
     RELIEF = "relief"
     SHAPE = "shape"
-    """A size that follows from others of the part: a cap's, a slanted fold's true length, a tab's flat length."""
+    """A size that follows from others of the part: a cap's, a slanted fold's true length, a tab's
+    flat length."""
     FIT = "fit"
     """A size that follows from another part's."""
     RADIUS = "radius"

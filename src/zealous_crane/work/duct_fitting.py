@@ -1,4 +1,5 @@
-"""A duct fitting as a set: from two openings, every piece it is made of, its cleats, and how it goes together."""
+"""A duct fitting as a set: from two openings, every piece it is made of, its cleats, and how it
+goes together."""
 
 from dataclasses import dataclass
 from typing import Annotated, Literal
@@ -79,7 +80,11 @@ class DuctFitting(DuctShape):
     def sheet(self) -> Sheet:
         """The sheet it is made of."""
         return Job(
-            part=DuctSide(**self.shape), metal=self.metal, own_metal=self.own_metal, thickness=self.thickness, units=self.units
+            part=DuctSide(**self.shape),
+            metal=self.metal,
+            own_metal=self.own_metal,
+            thickness=self.thickness,
+            units=self.units,
         ).sheet
 
     def sides(self) -> list[tuple[tuple[DuctSideName, ...], DuctSide]]:
@@ -89,7 +94,11 @@ class DuctFitting(DuctShape):
             made = DuctSide(**self.shape, side=side)
             quad = np.array(plane(self.quad(side)))
             for i, (names, other) in enumerate(found):
-                if len(names) == 1 and _opposite(names[0], side) and np.allclose(plane(self.quad(other.side)), quad, atol=1e-6):
+                if (
+                    len(names) == 1
+                    and _opposite(names[0], side)
+                    and np.allclose(plane(self.quad(other.side)), quad, atol=1e-6)
+                ):
                     found[i] = ((*names, side), other)
                     break
             else:
@@ -105,14 +114,15 @@ class DuctFitting(DuctShape):
         jobs = [
             self._job(
                 tr("{sides} {noun}, {name}").format(
-                    name=self.name, sides=tr(" and ").join(n.words for n in names).capitalize(),
+                    name=self.name,
+                    sides=tr(" and ").join(n.words for n in names).capitalize(),
                     noun=tr("sides") if len(names) > 1 else tr("side"),
                 ),
                 part,
                 len(names),
             )
             for names, part in self.sides()
-        ]  # fmt: skip
+        ]
         if self.cap != "none":
             first = self.cap == "first"
             _, hem = DuctSide(**self.shape).hem_flat(self.sheet.thickness)
@@ -129,12 +139,19 @@ class DuctFitting(DuctShape):
 
     def _job(self, name: str, part: PartTemplate, each: int) -> Job:
         return Job(
-            name=name, part=part, metal=self.metal, own_metal=self.own_metal, thickness=self.thickness, brake=self.brake, units=self.units,
+            name=name,
+            part=part,
+            metal=self.metal,
+            own_metal=self.own_metal,
+            thickness=self.thickness,
+            brake=self.brake,
+            units=self.units,
             quantity=each * self.quantity,
-        )  # fmt: skip
+        )
 
     def cleats(self) -> tuple[Cleat, ...]:
-        """The cleats its ends are joined with: S on the long sides, drives on the short ones with a tail at each end."""
+        """The cleats its ends are joined with: S on the long sides, drives on the short ones with a
+        tail at each end."""
         found: list[Cleat] = []
         for end, form, (length, width) in (
             (1, self.first_end, (self.length, self.width)),
@@ -156,32 +173,50 @@ class DuctFitting(DuctShape):
         if self.cross_break:
             steps.append(
                 tr(
-                    "Cross-break every side from corner to corner inside its allowances, bulging outwards, lifted 10° to 15°,"
+                    "Cross-break every side from corner to corner inside its allowances, bulging "
+                    "outwards, lifted 10° to 15°,"
                     " before anything is bent."
                 )
             )
         steps.append(
-            tr("Form the pockets on the {wide} sides; turn the edges of the {narrow} sides square.").format(
-                wide=tr(" and ").join(wide), narrow=tr(" and ").join(narrow)
-            )
+            tr(
+                "Form the pockets on the {wide} sides; turn the edges of the {narrow} sides square."
+            ).format(wide=tr(" and ").join(wide), narrow=tr(" and ").join(narrow))
         )
-        steps.append(tr("Kick and turn the ends of all sides, and check that the two ends of each lie parallel."))
         steps.append(
             tr(
-                "Drive the plain edges of the {narrow} sides into the pockets of the {wide} sides, end by end, and hammer the"
+                "Kick and turn the ends of all sides, and check that the two ends of each lie "
+                "parallel."
+            )
+        )
+        steps.append(
+            tr(
+                "Drive the plain edges of the {narrow} sides into the pockets of the {wide} "
+                "sides, end by end, and hammer the"
                 " pocket lips over with the side of the hammer."
             ).format(narrow=tr(" and ").join(narrow), wide=tr(" and ").join(wide))
         )
         steps.append(tr("Check both openings across their diagonals."))
         if self.cap != "none":
-            steps.append(tr("Measure the opening at both ends of each side before the cap is cut, and take the less."))
+            steps.append(
+                tr(
+                    "Measure the opening at both ends of each side before the cap is cut, and "
+                    "take the less."
+                )
+            )
         if DuctEnd.SLIPS in (self.first_end, self.second_end):
             steps.append(
                 tr(
-                    "Join with S cleats on the long sides first, then drive the drives on the short ones; hammer their tails over."
+                    "Join with S cleats on the long sides first, then drive the drives on the "
+                    "short ones; hammer their tails over."
                 )
             )
-        steps.append(tr("Sealant in every seam that must hold air. Local codes and the licensed trade come first."))
+        steps.append(
+            tr(
+                "Sealant in every seam that must hold air. Local codes and the licensed trade "
+                "come first."
+            )
+        )
         return tuple(steps)
 
 

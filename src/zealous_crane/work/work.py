@@ -34,7 +34,8 @@ class Work(InputModel):
         name: as the shop calls it.
         parts: the jobs; sizes that follow from a fit are overwritten by it.
         fits: which follow which.
-        joints: rows of fastenings that hold two parts together; those rows in the parts are overwritten by them.
+        joints: rows of fastenings that hold two parts together; those rows in the parts are
+            overwritten by them.
         fitting: the duct fitting the parts are the pieces of.
         cut_from: sheets, off-cuts and shear, where they are not the usual ones.
     """
@@ -49,12 +50,14 @@ class Work(InputModel):
     cut_from: CutFrom | None = None
 
     @model_validator(mode="after")
-    def _numbers(self) -> Self:
+    def _numbers(self) -> Self:  # noqa: C901
         for fit in self.fits:
             for number in (fit.follower, fit.master):
                 if number >= len(self.parts):
                     raise InputError(
-                        tr("a fit names part {number}, and there are {parts}").format(number=number + 1, parts=len(self.parts))
+                        tr("a fit names part {number}, and there are {parts}").format(
+                            number=number + 1, parts=len(self.parts)
+                        )
                     )
         for joint in self.joints:
             for side in (joint.near, joint.far):
@@ -65,7 +68,9 @@ class Work(InputModel):
                         )
                     )
             if joint.near.part == joint.far.part:
-                raise InputError(tr("a joint is between two parts; a row within one is that part's own"))
+                raise InputError(
+                    tr("a joint is between two parts; a row within one is that part's own")
+                )
         taken: set[tuple[int, str]] = set()
         for fit in self.fits:
             for pair in fit.sizes:
@@ -102,16 +107,26 @@ class Work(InputModel):
         at = {old: len(pieces) + new for new, old in enumerate(others)}
         kept = tuple(before.parts[i] for i in others)
         fits, joints = before._tied(at.get)
-        return cls(name=fitting.name, parts=(*pieces, *kept), fits=fits, joints=joints, fitting=fitting)
+        return cls(
+            name=fitting.name, parts=(*pieces, *kept), fits=fits, joints=joints, fitting=fitting
+        )
 
     def waiting(self) -> tuple[int, ...]:
-        """Numbers of the parts that are not cut yet: a size of theirs waits for what is measured on another part."""
+        """Numbers of the parts that are not cut yet: a size of theirs waits for what is measured on
+        another part."""
         return tuple(
-            sorted({fit.follower for fit in self.fits if any(pair.waits and pair.measured is None for pair in fit.sizes)})
+            sorted(
+                {
+                    fit.follower
+                    for fit in self.fits
+                    if any(pair.waits and pair.measured is None for pair in fit.sizes)
+                }
+            )
         )
 
     def unsaid(self, on: OnBrake = as_it_is) -> dict[int, str]:
-        """What has to be said of parts before they are cut, by their number: whether one goes between the lips of another, or lies on them.
+        """What has to be said of parts before they are cut, by their number: whether one goes
+        between the lips of another, or lies on them.
 
         Args:
             on: as for :meth:`resolved`.
@@ -126,31 +141,42 @@ class Work(InputModel):
                 lips = max((term.value for term in held.inward), default=0.0)
                 if pair.measured is None and lips > LIP * master.sheet.thickness:
                     between_them, on_them = (
-                        show_length(size - fit.clearance, job.units, pretty=True) for size in (held.clear, held.inside)
+                        show_length(size - fit.clearance, job.units, pretty=True)
+                        for size in (held.clear, held.inside)
                     )
                     found[fit.follower] = tr(
-                        "{name}: does it go between the lips of {other}, {between} over all, or lie on them, {on}? Say so in its fit."
+                        "{name}: does it go between the lips of {other}, {between} over all, or "
+                        "lie on them, {on}? Say so in its fit."
                     ).format(name=job.name, other=master.name, between=between_them, on=on_them)
                     break
         return found
 
     def opened(self, number: int) -> tuple[Fit, ...]:
-        """The fits once a ready kind is opened into its tree: its sizes are then those of the base, measured between the same walls."""
+        """The fits once a ready kind is opened into its tree: its sizes are then those of the base,
+        measured between the same walls."""
         part = self.parts[number].part
 
         def follower(pair: Pairing) -> Pairing:
             faces = pair.follower_faces or _walls(part, pair.follower)
             if faces is None or pair.follower not in OPENED:
                 return pair
-            return pair.model_copy(update={"follower": OPENED[pair.follower], "follower_faces": faces})
+            return pair.model_copy(
+                update={"follower": OPENED[pair.follower], "follower_faces": faces}
+            )
 
         def master(pair: Pairing) -> Pairing:
             faces = pair.master_faces or _walls(part, pair.master)
-            return pair if faces is None else pair.model_copy(update={"master": "", "master_faces": faces})
+            return (
+                pair
+                if faces is None
+                else pair.model_copy(update={"master": "", "master_faces": faces})
+            )
 
         made = []
         for fit in self.fits:
-            change = follower if fit.follower == number else master if fit.master == number else None
+            change = (
+                follower if fit.follower == number else master if fit.master == number else None
+            )
             sizes = fit.sizes if change is None else tuple(change(pair) for pair in fit.sizes)
             made.append(fit.model_copy(update={"sizes": sizes}))
         return tuple(made)
@@ -163,10 +189,12 @@ class Work(InputModel):
         """The same work with every size that follows set to what it follows from.
 
         Args:
-            on: writes into a part what its brake's tools give its bends; parts are measured folded so.
+            on: writes into a part what its brake's tools give its bends; parts are measured folded
+                so.
 
         Raises:
-            FitError: fits that go round in a circle, sizes a part does not have, or a fit that leaves nothing.
+            FitError: fits that go round in a circle, sizes a part does not have, or a fit that
+                leaves nothing.
         """
         parts = list(self.parts)
         for fit in self._in_order():
@@ -177,10 +205,15 @@ class Work(InputModel):
                 for _ in range(2):
                     # All are measured on one part before any is changed: each size is its own.
                     measured = measurable(on(job))
-                    more = [_missing(fit, pair, theirs, on(job)) for pair, theirs in zip(fit.sizes, held, strict=True)]
+                    more = [
+                        _missing(fit, pair, theirs, on(job))
+                        for pair, theirs in zip(fit.sizes, held, strict=True)
+                    ]
                     for pair, by in zip(fit.sizes, more, strict=True):
                         if abs(by) > SET:
-                            job = job.model_copy(update={"part": larger(job.part, pair.follower, by)})
+                            job = job.model_copy(
+                                update={"part": larger(job.part, pair.follower, by)}
+                            )
                     if measured:
                         break
                 parts[fit.follower] = job
@@ -222,10 +255,15 @@ class Work(InputModel):
         """The work with one of its parts made in two; its fits and joints are those of neither."""
         fits, joints = self._tied(lambda n: None if n == at else n + (n > at))
         parts = (*self.parts[:at], one, other, *self.parts[at + 1 :])
-        return Work.model_validate({**dict(self), "parts": parts, "fits": fits, "joints": joints}).resolved(on)
+        return Work.model_validate(
+            {**dict(self), "parts": parts, "fits": fits, "joints": joints}
+        ).resolved(on)
 
-    def _tied(self, number: Callable[[int], int | None]) -> tuple[tuple[Fit, ...], tuple[Joint, ...]]:
-        """Fits and joints with their parts numbered anew; those of parts that have no number any more are left out."""
+    def _tied(
+        self, number: Callable[[int], int | None]
+    ) -> tuple[tuple[Fit, ...], tuple[Joint, ...]]:
+        """Fits and joints with their parts numbered anew; those of parts that have no number any
+        more are left out."""
         fits, joints = [], []
         for fit in self.fits:
             follower, master = number(fit.follower), number(fit.master)
@@ -246,7 +284,9 @@ class Work(InputModel):
             order = list(TopologicalSorter(masters).static_order())
         except CycleError as error:
             names = ", ".join(sorted({self.parts[number].name for number in error.args[1]}))
-            raise FitError(tr("The fits go round in a circle: {names}.").format(names=names)) from None
+            raise FitError(
+                tr("The fits go round in a circle: {names}.").format(names=names)
+            ) from None
         return sorted(self.fits, key=lambda fit: order.index(fit.follower))
 
     def fit_sums(self, number: int, on: OnBrake = as_it_is) -> tuple[Sum, ...]:
@@ -256,7 +296,10 @@ class Work(InputModel):
             master = self.parts[fit.master]
             for pair in fit.sizes:
                 job = self.parts[number]
-                held, own = _held(on(master), pair), between(on(job), pair.follower, *_between(pair.follower_faces))
+                held, own = (
+                    _held(on(master), pair),
+                    between(on(job), pair.follower, *_between(pair.follower_faces)),
+                )
                 goes_in = fit.rule is FitRule.INSIDE
                 sign, size, face, mine = (
                     (-1, held.inside, tr("inside"), tr("outside"))
@@ -266,21 +309,30 @@ class Work(InputModel):
                 if pair.measured is not None:
                     sums.append(_measured_sum(master, job, pair, fit))
                     continue
-                # What either part carries takes from the follower that goes in; the one that goes over grows by it.
+                # What either part carries takes from the follower that goes in; the one that goes
+                # over grows by it.
                 theirs = (() if fit.rests else held.inward) if goes_in else held.outward
-                takes = (*((f"{master.name}, {t.what}", t.value) for t in theirs),
-                         *((tr("its own {what}").format(what=t.what), t.value) for t in (own.outward if goes_in else own.inward)))  # fmt: skip
+                takes = (
+                    *((f"{master.name}, {t.what}", t.value) for t in theirs),
+                    *(
+                        (tr("its own {what}").format(what=t.what), t.value)
+                        for t in (own.outward if goes_in else own.inward)
+                    ),
+                )
                 sums.append(
                     Sum(
-                        tr("{title}, {mine}, to fit").format(title=size_title(job.part, pair.follower), mine=mine),
+                        tr("{title}, {mine}, to fit").format(
+                            title=size_title(job.part, pair.follower), mine=mine
+                        ),
                         (
                             Term(f"{master.name}, {_place(pair)} {face}", size),
                             *(Term(label, value, sign) for label, value in takes),
                             Term(tr("clearance"), fit.clearance, sign),
                         ),
-                        tr("It goes {rule} {name}. Cut it when that part is bent and measured, where it matters.").format(
-                            rule=fit.rule.words, name=master.name
-                        ),
+                        tr(
+                            "It goes {rule} {name}. Cut it when that part is bent and measured, "
+                            "where it matters."
+                        ).format(rule=fit.rule.words, name=master.name),
                         SumKind.FIT,
                     )
                 )
@@ -288,7 +340,8 @@ class Work(InputModel):
 
 
 LIP = 8.0
-"""Thicknesses; what a wall carries and stands farther into the opening than this is a lip, which another part may lie on."""
+"""Thicknesses; what a wall carries and stands farther into the opening than this is a lip, which
+another part may lie on."""
 
 OPENED = {"length": "tree.base.length", "width": "tree.base.width"}
 """Sizes of a ready kind that are its base's once it is opened into its tree."""
@@ -310,7 +363,8 @@ def _measured_sum(master: Job, job: Job, pair: Pairing, fit: Fit) -> Sum:
     assert pair.measured is not None
     return Sum(
         tr("{title}, {mine}, to fit").format(
-            title=size_title(job.part, pair.follower), mine=tr("over all") if goes_in else tr("clear")
+            title=size_title(job.part, pair.follower),
+            mine=tr("over all") if goes_in else tr("clear"),
         ),
         (
             Term(tr("{name}, measured").format(name=master.name), pair.measured),
@@ -332,10 +386,15 @@ def _held(master: Job, pair: Pairing) -> Between:
 
 
 def _missing(fit: Fit, pair: Pairing, held: Between, job: Job) -> float:
-    """By how much a size of the part that follows is too small, mm; less than nothing where it is too large."""
+    """By how much a size of the part that follows is too small, mm; less than nothing where it is
+    too large."""
     mine = between(job, pair.follower, *_between(pair.follower_faces))
     if fit.rule is FitRule.INSIDE:
-        return (pair.measured or (held.inside if fit.rests else held.clear)) - fit.clearance - mine.over_all
+        return (
+            (pair.measured or (held.inside if fit.rests else held.clear))
+            - fit.clearance
+            - mine.over_all
+        )
     return (pair.measured or held.over_all) + fit.clearance - mine.clear
 
 

@@ -1,4 +1,5 @@
-"""What may be asked of whoever plans, and what is told of it: data alone, so that a window that asks brings no engine in."""
+"""What may be asked of whoever plans, and what is told of it: data alone, so that a window that
+asks brings no engine in."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class Ask:
 
 @dataclass(frozen=True)
 class Calls:
-    """Anything else that is worked out where plans are: functions called one after the other, each answer told as soon as it is there.
+    """Anything else that is worked out where plans are: functions called one after the other, each
+    answer told as soon as it is there.
 
     Attributes:
         calls: one after the other.
@@ -48,7 +50,8 @@ Asked = Ask | Calls
 
 
 class Progress(NamedTuple):
-    """How far a search is: strokes judged, names of the folds that stand where it looks, folds in all."""
+    """How far a search is: strokes judged, names of the folds that stand where it looks, folds in
+    all."""
 
     judged: int
     standing: tuple[str, ...]
@@ -59,7 +62,8 @@ class EventKind(StrEnum):
     """What a run tells, and what comes with it."""
 
     FOUND = "found"
-    """A plan: the first order that works, marked so; then the one that is kept; then with its cures. Or the answer of a call."""
+    """A plan: the first order that works, marked so; then the one that is kept; then with its
+    cures. Or the answer of a call."""
     ADVANCED = "advanced"
     """:class:`Progress`."""
     MOVED = "moved"

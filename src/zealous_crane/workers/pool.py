@@ -1,4 +1,5 @@
-"""Who plans and reckons for the windows of this program: processes kept warm, so that no window ever waits for the engine."""
+"""Who plans and reckons for the windows of this program: processes kept warm, so that no window
+ever waits for the engine."""
 
 from __future__ import annotations
 
@@ -24,9 +25,12 @@ Hear = Callable[[int, EventKind, object], None]
 MOST = 2
 """Workers: the newest run, and one that was called off and has not noticed yet."""
 
-START = "import sys; sys.path[:] = {path!r}; from zealous_crane.workers.server import serve; serve({descriptor})"
+START = "import sys; sys.path[:] = {path!r}; from zealous_crane.workers.server import serve; serve({descriptor})"  # noqa: E501
 
-LOST = tr("The planning process stopped answering. Planning starts again inside this window, which may be slower to respond.")
+LOST = tr(
+    "The planning process stopped answering. Planning starts again inside this window, which may "
+    "be slower to respond."
+)
 
 PATIENCE = 3.0
 """Seconds without a sign of life after which a process that has begun counts as gone."""
@@ -64,7 +68,8 @@ class Worker(ABC):
 
 
 class ProcessWorker(Worker):
-    """A process, started when it is first asked; it is started, written to and listened to by threads of its own."""
+    """A process, started when it is first asked; it is started, written to and listened to by
+    threads of its own."""
 
     def __init__(self, hear: Hear) -> None:
         super().__init__(hear)
@@ -85,7 +90,8 @@ class ProcessWorker(Worker):
         self._say(number, None)
 
     def _say(self, number: int, ask: Asked | None) -> None:
-        # Written down by who asks: in a thread of its own a view could be adding to the same blank meanwhile.
+        # Written down by who asks: in a thread of its own a view could be adding to the same blank
+        # meanwhile.
         self._out.put(pickle.dumps((number, ask)))
 
     def close(self) -> None:
@@ -102,10 +108,14 @@ class ProcessWorker(Worker):
         ours, theirs = Pipe()
         call = START.format(path=sys.path, descriptor=theirs.fileno())
         try:
-            # A planning process multiplies small matrices only: a second thread for them would spin beside the window.
+            # A planning process multiplies small matrices only: a second thread for them would spin
+            # beside the window.
             alone = {**os.environ, "OPENBLAS_NUM_THREADS": "1"}
             self._process = subprocess.Popen(
-                [sys.executable, "-c", call], stdin=subprocess.DEVNULL, pass_fds=[theirs.fileno()], env=alone
+                [sys.executable, "-c", call],
+                stdin=subprocess.DEVNULL,
+                pass_fds=[theirs.fileno()],
+                env=alone,
             )
         except OSError:
             self._lost()
@@ -158,7 +168,11 @@ class ThreadWorker(Worker):
             # Who only asks brings no engine in.
             from .server import run
 
-            run(ask, lambda heard, answer: self.hear(number, heard, answer), lambda: self.run != number)
+            run(
+                ask,
+                lambda heard, answer: self.hear(number, heard, answer),
+                lambda: self.run != number,
+            )
             self.idle = True
 
         threading.Thread(target=work, daemon=True).start()
@@ -182,7 +196,8 @@ class Crew:
         self._ears: dict[int, Hear] = {}
 
     def ask(self, ask: Asked, hear: Hear) -> int:
-        """Have something planned or worked out; the number of the run. ``hear`` is called from another thread."""
+        """Have something planned or worked out; the number of the run. ``hear`` is called from
+        another thread."""
         number = next(self._numbers)
         self._ears[number] = hear
         self._free().ask(number, ask)
@@ -202,7 +217,8 @@ class Crew:
         self._workers.clear()
 
     def _free(self) -> Worker:
-        """A worker with nothing to do; a new one; or the one that was called off the longest time ago."""
+        """A worker with nothing to do; a new one; or the one that was called off the longest time
+        ago."""
         self._workers = [worker for worker in self._workers if not worker.gone]
         idle = next((worker for worker in self._workers if worker.idle), None)
         if idle is not None:
@@ -216,7 +232,14 @@ class Crew:
     def _hear(self, number: int, heard: EventKind, answer: object) -> None:
         hear = self._ears.get(number)
         if heard is EventKind.MOVED:
-            lost = next((w for w in self._workers if isinstance(w, ProcessWorker) and w.gone and w.run == number), None)
+            lost = next(
+                (
+                    w
+                    for w in self._workers
+                    if isinstance(w, ProcessWorker) and w.gone and w.run == number
+                ),
+                None,
+            )
             if hear is not None and lost is not None and lost.asks is not None:
                 hear(number, heard, answer)
                 ThreadWorker(self._hear).ask(number, lost.asks)

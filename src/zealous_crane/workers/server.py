@@ -1,4 +1,5 @@
-"""Working out what was asked: a planning run, or calls; every answer is told as soon as it is there."""
+"""Working out what was asked: a planning run, or calls; every answer is told as soon as it is
+there."""
 
 from __future__ import annotations
 
@@ -52,7 +53,8 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
         tell(EventKind.FOUND, plan)
 
     def first(plan: Plan) -> None:
-        # A cheaper one, or its proof, comes in a moment with all its figures; until then the stroke that is looked at is enough.
+        # A cheaper one, or its proof, comes in a moment with all its figures; until then the stroke
+        # that is looked at is enough.
         figures(plan, 1)
         tell(EventKind.FOUND, plan)
 
@@ -60,12 +62,15 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
         if judged % EVERY == 0:
             tell(EventKind.ADVANCED, Progress(judged, names, of))
 
-    # What the engine keeps is kept of the pieces of one blank; those of the last are never asked about again.
+    # What the engine keeps is kept of the pieces of one blank; those of the last are never asked
+    # about again.
     forget()
     # Whoever composes a sentence says forces as the window does that asked.
     say_forces_in(ask.tonnage)
     brake = ask.rack[ask.job.brake]
-    plan = make_plan(ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=first)
+    plan = make_plan(
+        ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=first
+    )
     shown(plan)
     # The verdict is told at once; cures take longer and follow.
     if plan.wants_cures:
@@ -73,7 +78,8 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
 
 
 def call(calls: tuple[Call, ...], tell: Tell, cancelled: Callable[[], bool]) -> None:
-    """Tell the answer of each; a ``InputError`` is a sentence for the person, and an answer like any other."""
+    """Tell the answer of each; a ``InputError`` is a sentence for the person, and an answer like
+    any other."""
     for function, given in calls:
         if cancelled():
             return
@@ -85,7 +91,8 @@ def call(calls: tuple[Call, ...], tell: Tell, cancelled: Callable[[], bool]) -> 
 
 
 def figures(plan: Plan, strokes: int | None = None) -> None:
-    """Work out what every view shows of a plan, so that nobody waits for it who looks; of the first strokes only, or of all."""
+    """Work out what every view shows of a plan, so that nobody waits for it who looks; of the first
+    strokes only, or of all."""
     for stroke in plan.strokes[:strokes]:
         set_up_of(plan, stroke)
     gauging_lines(plan)
@@ -105,11 +112,12 @@ Message = tuple[int, Asked | None]
 """A number that counts up, and what is asked under it; None calls off what runs."""
 
 
-def serve(descriptor: int) -> None:
+def serve(descriptor: int) -> None:  # noqa: C901
     """Plan what is asked over a pipe until it is closed.
 
-    What comes back is (number, :class:`~zealous_crane.workers.messages.EventKind`, answer), (number, None, None) when the process is idle, and
-    (0, None, None) every :data:`BEAT` seconds as a sign of life.
+    What comes back is (number, :class:`~zealous_crane.workers.messages.EventKind`, answer),
+    (number, None, None) when the process is idle, and (0, None, None) every :data:`BEAT` seconds as
+    a sign of life.
 
     Args:
         descriptor: file descriptor of the pipe's end.

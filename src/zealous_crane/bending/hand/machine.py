@@ -69,19 +69,36 @@ class HandTooling(Tooling):
 SHEET = 1.0
 """mm of the sheet it is drawn with."""
 
-FIRST = ("name", "bed_length", "rated", "bar_height", "bar_depth", "rake", "nose_radius", "bed_depth", "least_edge")
+FIRST = (
+    "name",
+    "bed_length",
+    "rated",
+    "bar_height",
+    "bar_depth",
+    "rake",
+    "nose_radius",
+    "bed_depth",
+    "least_edge",
+)
 """The bar decides what may stand behind it."""
 
 
 def hand_drawn(folder: HandFolder) -> Drawn:
     """Bar and bench with a sheet 1 mm thick between them."""
     tools = hand_tools_for(folder, Bend(angle=90.0, radius=0.0, thickness=SHEET, allowance=0.0))
-    nose, edge, top = float(tools.nose[0]), float(tools.bed.outline[:, 0].min()), SHEET + folder.bar_height
+    nose, edge, top = (
+        float(tools.nose[0]),
+        float(tools.bed.outline[:, 0].min()),
+        SHEET + folder.bar_height,
+    )
     beside = nose + folder.bar_depth + 5.0
     sizes = {
         "bar_height": ((beside, SHEET), (beside, top)),
         "bar_depth": ((nose, top + 4.0), (nose + folder.bar_depth, top + 4.0)),
-        "nose_radius": ((nose, SHEET + folder.nose_radius), (nose + folder.nose_radius, SHEET + folder.nose_radius)),
+        "nose_radius": (
+            (nose, SHEET + folder.nose_radius),
+            (nose + folder.nose_radius, SHEET + folder.nose_radius),
+        ),
         "bed_depth": ((edge, -6.0), (edge + folder.bed_depth, -6.0)),
         "least_edge": ((edge - folder.least_edge, SHEET / 2), (edge, SHEET / 2)),
     }
@@ -128,7 +145,13 @@ class HandSettings(MachineSettings):
                 tr("{edge}, both ends alike").format(edge=show_length(self.edge, fine)),
             ),
             *(
-                [Fact(FactKey.PACKING, tr("Pack the line with"), packing_text(self.packing, card.units))]
+                [
+                    Fact(
+                        FactKey.PACKING,
+                        tr("Pack the line with"),
+                        packing_text(self.packing, card.units),
+                    )
+                ]
                 if self.packing.thickness
                 else []
             ),
@@ -143,7 +166,11 @@ class HandSettings(MachineSettings):
         )
         return [
             Fact(FactKey.RATED, tr("A hand lifts of this metal"), rated),
-            Fact(FactKey.HEIGHT, tr("Bar height"), show_length(self.bar_height, card.units, pretty=True)),
+            Fact(
+                FactKey.HEIGHT,
+                tr("Bar height"),
+                show_length(self.bar_height, card.units, pretty=True),
+            ),
         ]
 
     def hold(self, held: str, units: Units) -> str:
@@ -152,7 +179,9 @@ class HandSettings(MachineSettings):
             held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )
         return (
-            said if not self.packing.thickness else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
+            said
+            if not self.packing.thickness
+            else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )
 
 
@@ -165,10 +194,14 @@ class HandStroke(TurningStroke):
     @cached_property
     def tools(self) -> HandTools:
         """Bar and bench as set up."""
-        return _outlines(self.tooling.brake, self.setting.line.bend, 0.0, self.packing.thickness, self.doubled)[0]
+        return _outlines(
+            self.tooling.brake, self.setting.line.bend, 0.0, self.packing.thickness, self.doubled
+        )[0]
 
     def _outlines(self, keep: float, packing: Packing) -> dict[str, ToolOutline]:
-        return _outlines(self.tooling.brake, self.setting.line.bend, keep, packing.thickness, self.doubled)[1]
+        return _outlines(
+            self.tooling.brake, self.setting.line.bend, keep, packing.thickness, self.doubled
+        )[1]
 
     @property
     def nose(self) -> NDArray[np.float64]:
@@ -186,7 +219,9 @@ class HandStroke(TurningStroke):
         length = self.tooling.brake.bed_length
         if high - low > length:
             return Message.of(
-                tr("the fold is {fold} long and the edge is {edge} long"), fold=Long(high - low), edge=Long(length)
+                tr("the fold is {fold} long and the edge is {edge} long"),
+                fold=Long(high - low),
+                edge=Long(length),
             )
         return None
 
@@ -219,16 +254,24 @@ class HandFolding(Machine[HandFolder, HandTooling]):
     cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
         (
             Doing.ADJUSTING,
-            tr("Clamp both ends of the bar down tight before the edge is lifted; a bar that slips takes the hand along."),
+            tr(
+                "Clamp both ends of the bar down tight before the edge is lifted; a bar that "
+                "slips takes the hand along."
+            ),
         ),
         (Doing.ADJUSTING, tr("Screw the edge to a bench that does not move.")),
         (
             Doing.BENDING,
-            tr("Lift the whole edge evenly with a board, a little at a time from end to end; gloves on, fingers off the fold."),
+            tr(
+                "Lift the whole edge evenly with a board, a little at a time from end to end; "
+                "gloves on, fingers off the fold."
+            ),
         ),
     )
 
-    def toolings(self, brake: HandFolder, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[HandTooling, ...]:
+    def toolings(
+        self, brake: HandFolder, blank: Blank, *, bottomed: bool, every: bool = False
+    ) -> tuple[HandTooling, ...]:
         """See :meth:`Machine.toolings`."""
         return (HandTooling(brake),)
 
@@ -237,14 +280,23 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         return list(toolings)
 
     def stroke(
-        self, setting: Setting, tooling: HandTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: HandTooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> HandStroke:
         """See :meth:`Machine.stroke`."""
         return HandStroke(setting, tooling, keep, until, stop)
 
-    def refused(self, blank: Blank, brake: HandFolder, units: Units) -> tuple[str, tuple[str, ...]] | None:
+    def refused(
+        self, blank: Blank, brake: HandFolder, units: Units
+    ) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
-        return too_thick(blank, brake.rated, units) or (None if brake.bars else (tr("there is no bar"), ()))
+        return too_thick(blank, brake.rated, units) or (
+            None if brake.bars else (tr("there is no bar"), ())
+        )
 
     def unheld(self, blank: Blank, brake: HandFolder, units: Units) -> list[Finding]:
         """See :meth:`Machine.unheld`."""

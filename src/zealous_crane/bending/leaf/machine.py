@@ -32,10 +32,24 @@ SHEET = 1.0
 """mm of the sheet it is drawn with."""
 
 FIRST = (
-    "name", "bed_length", "rated", "finger_height", "leaf_bar", "bare_bar", "nose_radius", "rake", "throat", "foot", "beam_front",
-    "opening", "bed_depth", "leaf_depth", "greatest_angle",
-)  # fmt: skip
-"""The depth limit, the leaf's bar and the nose decide most; the rest is seldom far from what is usual."""
+    "name",
+    "bed_length",
+    "rated",
+    "finger_height",
+    "leaf_bar",
+    "bare_bar",
+    "nose_radius",
+    "rake",
+    "throat",
+    "foot",
+    "beam_front",
+    "opening",
+    "bed_depth",
+    "leaf_depth",
+    "greatest_angle",
+)
+"""The depth limit, the leaf's bar and the nose decide most; the rest is seldom far from what is
+usual."""
 
 
 def leaf_drawn(brake: LeafBrake) -> Drawn:
@@ -48,13 +62,22 @@ def leaf_drawn(brake: LeafBrake) -> Drawn:
     right, beside = nose + max(brake.foot, brake.throat) + 8.0, front + brake.beam_depth + 8.0
     sizes = {
         "finger_height": ((right, low), (right, top)),
-        "nose_radius": ((nose, low + brake.nose_radius), (nose + brake.nose_radius, low + brake.nose_radius)),
+        "nose_radius": (
+            (nose, low + brake.nose_radius),
+            (nose + brake.nose_radius, low + brake.nose_radius),
+        ),
         "throat": ((nose, low + brake.face_height), (nose + brake.throat, low + brake.face_height)),
         "foot": ((nose, low + 4.0), (nose + brake.foot, low + 4.0)),
-        "head_drop": ((nose + brake.head_front - 6.0, top - brake.head_drop), (nose + brake.head_front - 6.0, top)),
+        "head_drop": (
+            (nose + brake.head_front - 6.0, top - brake.head_drop),
+            (nose + brake.head_front - 6.0, top),
+        ),
         "head_front": ((nose, top - 3.0), (nose + brake.head_front, top - 3.0)),
         "beam_front": ((nose, top + 8.0), (front, top + 8.0)),
-        "beam_depth": ((front, top + brake.beam_height / 2), (front + brake.beam_depth, top + brake.beam_height / 2)),
+        "beam_depth": (
+            (front, top + brake.beam_height / 2),
+            (front + brake.beam_depth, top + brake.beam_height / 2),
+        ),
         "beam_height": ((beside, top), (beside, top + brake.beam_height)),
         "bed_depth": ((edge, -10.0), (edge + brake.bed_depth, -10.0)),
         "leaf_bar": ((bar[0], -brake.leaf_depth / 2), (bar[1], -brake.leaf_depth / 2)),
@@ -76,7 +99,11 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
         if fold.made_by is not MadeBy.BRAKE:
             continue
         for other in blank.folds:
-            if other.parent != fold.child or other.made_by is not MadeBy.BRAKE or other.angle * fold.angle > 0:
+            if (
+                other.parent != fold.child
+                or other.made_by is not MadeBy.BRAKE
+                or other.angle * fold.angle > 0
+            ):
                 continue
             if abs(float(other.outward @ fold.outward)) < 0.99:
                 continue
@@ -86,7 +113,8 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
                 found.append(
                     Finding(
                         tr(
-                            "{name} and {name_2} turn opposite ways {apart} apart; the {name_3} needs {least}: {why}."
+                            "{name} and {name_2} turn opposite ways {apart} apart; the {name_3} "
+                            "needs {least}: {why}."
                             " Take the leaf's angle off, or fold one of them on another brake."
                         ).format(
                             name=the_first(fold.name),
@@ -120,7 +148,8 @@ class LeafSettings(MachineSettings):
         allowed: thickest sheet of this metal the brake may fold, mm.
         finger_height: nose to the underside of the beam, mm.
         packing: the strip under the line.
-        sprung: flanges that are let past the bar, and how far (mm) the edge of each may be pushed aside.
+        sprung: flanges that are let past the bar, and how far (mm) the edge of each may be pushed
+            aside.
     """
 
     setback: float
@@ -153,12 +182,21 @@ class LeafSettings(MachineSettings):
                 tr("{setback}, both ends alike").format(setback=show_length(self.setback, fine)),
             ),
             *(
-                [Fact(FactKey.PACKING, tr("Pack the line with"), packing_text(self.packing, card.units))]
+                [
+                    Fact(
+                        FactKey.PACKING,
+                        tr("Pack the line with"),
+                        packing_text(self.packing, card.units),
+                    )
+                ]
                 if self.packing.thickness
                 else []
             ),
             Fact(FactKey.STOP, tr("Stop the leaf at"), card.stop),
-            *(Fact(FactKey.SPRUNG, tr("Spring past the bar"), sprung_text(name, by, card.units)) for name, by in self.sprung),
+            *(
+                Fact(FactKey.SPRUNG, tr("Spring past the bar"), sprung_text(name, by, card.units))
+                for name, by in self.sprung
+            ),
         ]
 
     def more(self, card: CardFields) -> list[Fact]:
@@ -184,14 +222,19 @@ class LeafSettings(MachineSettings):
             held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )
         for name, by in self.sprung:
-            said += tr(" Spring past the bar: {sprung}.").format(sprung=sprung_text(name, by, units))
+            said += tr(" Spring past the bar: {sprung}.").format(
+                sprung=sprung_text(name, by, units)
+            )
         return (
-            said if not self.packing.thickness else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
+            said
+            if not self.packing.thickness
+            else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )
 
 
 ANGLE_OFF, AT_THE_END, SPRUNG = 0.5, 2.0, 1.0
-"""What is to be said against taking the leaf's angle off, folding at an end of the bed, and springing thin sheet past the bar."""
+"""What is to be said against taking the leaf's angle off, folding at an end of the bed, and
+springing thin sheet past the bar."""
 
 
 @cached(256, lasts=True)
@@ -215,21 +258,33 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         line_over=tr("bed"),
     )
     cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
-        (Doing.BENDING, tr("Pinch points at clamp and leaf: hands off the sheet's edge before the clamp comes down.")),
+        (
+            Doing.BENDING,
+            tr(
+                "Pinch points at clamp and leaf: hands off the sheet's edge before the clamp "
+                "comes down."
+            ),
+        ),
         (Doing.COUNTERWEIGHT, tr("Keep helpers clear of the leaf and its counterweight.")),
         (Doing.CHANGING_PIECES, tr("Hold each finger while you loosen it; it drops.")),
-        (Doing.ADJUSTING, tr("Set both ends of the leaf alike, or one end bends farther than the other.")),
+        (
+            Doing.ADJUSTING,
+            tr("Set both ends of the leaf alike, or one end bends farther than the other."),
+        ),
     )
     folds_boxes: ClassVar[bool] = True
     avoidable: ClassVar[frozenset[Avoided]] = frozenset({"angle-off", "bed-end", "sprung"})
 
-    def toolings(self, brake: LeafBrake, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[LeafTooling, ...]:
+    def toolings(
+        self, brake: LeafBrake, blank: Blank, *, bottomed: bool, every: bool = False
+    ) -> tuple[LeafTooling, ...]:
         """See :meth:`Machine.toolings`."""
         allowed = blank.sheet.allowed_by
         return tuple(
             t
             for t in _every(brake)
-            if blank.thickness <= allowed(t.brake.rated) + 1e-6 and (not t.sprung or blank.thickness <= THIN)
+            if blank.thickness <= allowed(t.brake.rated) + 1e-6
+            and (not t.sprung or blank.thickness <= THIN)
         )
 
     def plain(self, toolings: Sequence[LeafTooling]) -> list[LeafTooling]:
@@ -237,19 +292,33 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         return [t for t in toolings if not t.unusual]
 
     def instead(
-        self, now: LeafTooling, verdict: Verdict, toolings: Sequence[LeafTooling], *, plain: bool, turned: bool
+        self,
+        now: LeafTooling,
+        verdict: Verdict,
+        toolings: Sequence[LeafTooling],
+        *,
+        plain: bool,
+        turned: bool,
     ) -> list[tuple[LeafTooling, float]]:
-        """See :meth:`Machine.instead`: one change at a time, each where it changes what is met; both at once only where one of
-        them was not enough."""
+        """See :meth:`Machine.instead`: one change at a time, each where it changes what is met;
+        both at once only where one of them was not enough."""
         met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
         if met not in ("leaf", "bed", "beam", "finger"):
             return []
         found: list[tuple[LeafTooling, float]] = []
         for other in toolings:
-            angle_off, to_the_end = other.bare and not now.bare and other.end == now.end, other.end and not now.end
+            angle_off, to_the_end = (
+                other.bare and not now.bare and other.end == now.end,
+                other.end and not now.end,
+            )
             if other.sprung is not now.sprung:
                 # Only a flange that gives is cleared by giving.
-                if met in ("beam", "finger") and other.sprung and other == replace(now, sprung=True) and _gives(verdict):
+                if (
+                    met in ("beam", "finger")
+                    and other.sprung
+                    and other == replace(now, sprung=True)
+                    and _gives(verdict)
+                ):
                     found.append((other, SPRUNG))
             elif angle_off and met == "leaf":
                 found.append((other, 0.0 if now.end else ANGLE_OFF))
@@ -264,12 +333,19 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         return found
 
     def stroke(
-        self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: LeafTooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> LeafStroke:
         """See :meth:`Machine.stroke`."""
         return LeafStroke(setting, tooling, keep, until, stop)
 
-    def refused(self, blank: Blank, brake: LeafBrake, units: Units) -> tuple[str, tuple[str, ...]] | None:
+    def refused(
+        self, blank: Blank, brake: LeafBrake, units: Units
+    ) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
         thick = too_thick(blank, brake.rated, units)
         return thick or (None if brake.fingers else (tr("there are no fingers in the rack"), ()))
@@ -282,7 +358,10 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         bend, hem = school.bend(90, radius, t), school.bend(180, 0.0, t)
         flange, why = brake.least_flange(bend)
         closed, _ = brake.least_flange(hem)
-        found = [Least(tr("flange"), flange, why), Least(tr("hem, to its folded edge"), closed, why)]
+        found = [
+            Least(tr("flange"), flange, why),
+            Least(tr("hem, to its folded edge"), closed, why),
+        ]
         for angle_off, set_up in (
             (tr("two bends turned opposite ways, apart"), brake),
             (tr("the same with the leaf's angle off"), brake.bare),
@@ -311,7 +390,14 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         allowed = stroke.setting.blank.sheet.allowed_by(brake.rated)
         panels = stroke.setting.blank.panels
         sprung = tuple((panels[panel].name, by) for panel, by in stroke.sprung.items())
-        return LeafSettings(stroke.setback, -float(stroke.nose[0]), allowed, brake.finger_height, stroke.packing, sprung)
+        return LeafSettings(
+            stroke.setback,
+            -float(stroke.nose[0]),
+            allowed,
+            brake.finger_height,
+            stroke.packing,
+            sprung,
+        )
 
     def record(self, stroke: Stroke, under: Sequence[tuple[float, float]]) -> dict[str, Any]:
         """See :meth:`Machine.record`."""
@@ -325,7 +411,9 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
             "tip": stroke.tip.record(),
             "sprung": {str(panel): by for panel, by in stroke.sprung.items()},
             "bed": None if stroke.over is None else list(stroke.over),
-            "tools": {p.name: profile_record(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)},
+            "tools": {
+                p.name: profile_record(p) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)
+            },
         }
 
     def lifted(self, stroke: Stroke) -> float:
@@ -350,12 +438,15 @@ def _gives(verdict: Verdict) -> bool:
     assert verdict.limit is not None
     if verdict.limit.obstacle.phase is not Phase.SWING:
         return False
-    flanges = {Body(BodyKind.PANEL, setting.blank.panels[panel].name) for panel in sprung_flanges(setting)}
+    flanges = {
+        Body(BodyKind.PANEL, setting.blank.panels[panel].name) for panel in sprung_flanges(setting)
+    }
     return verdict.limit.obstacle.body in flanges
 
 
 def _hangs_past(verdict: Verdict, end: int) -> bool:
-    """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold set there."""
+    """True when what a stroke met, or some of it, would lie beyond an end of the bed with the fold
+    set there."""
     setting = verdict.stroke.setting
     assert verdict.limit is not None
     body, (low, high) = verdict.limit.obstacle.body, setting.span
@@ -365,7 +456,9 @@ def _hangs_past(verdict: Verdict, end: int) -> bool:
         if solid.body != body:
             continue
         near, far = (
-            (high - solid.x_range[1], high - solid.x_range[0]) if end > 0 else (solid.x_range[0] - low, solid.x_range[1] - low)
+            (high - solid.x_range[1], high - solid.x_range[0])
+            if end > 0
+            else (solid.x_range[0] - low, solid.x_range[1] - low)
         )
         # A piece that does not change along the fold meets the bed wherever any of it lies over it.
         if (far if solid.uniform else near) < past + 0.01:

@@ -1,4 +1,5 @@
-"""A leaf brake set up: as it is, with the leaf's angle off, the fold anywhere on the bed or at one of its ends."""
+"""A leaf brake set up: as it is, with the leaf's angle off, the fold anywhere on the bed or at one
+of its ends."""
 
 from __future__ import annotations
 
@@ -34,8 +35,9 @@ from ..setting import Setting, pose
 from ..tooling import LOW, NONE, Packing, Tooling
 
 PAST_THE_END = 6.0
-"""mm of the fold that stand past the bed's end, where it is set there: what hangs beside the fold often reaches back a little. Less than
-may stand without a finger on any brake. Common practice, no source."""
+"""mm of the fold that stand past the bed's end, where it is set there: what hangs beside the fold
+often reaches back a little. Less than may stand without a finger on any brake. Common practice, no
+source."""
 
 
 @dataclass(frozen=True)
@@ -46,7 +48,8 @@ class LeafTooling(Tooling):
         brake: the machine as set up.
         bare: the leaf's removable angle is off.
         sprung: thin flanges that meet the bar are let past it, and spring back.
-        end: −1 or 1 when the fold begins at the left or right end of the bed, so that what lies beyond it hangs free.
+        end: −1 or 1 when the fold begins at the left or right end of the bed, so that what lies
+            beyond it hangs free.
     """
 
     brake: LeafBrake
@@ -67,8 +70,11 @@ class LeafTooling(Tooling):
 
     @property
     def chosen(self) -> dict[ToolChoice, str]:
-        """See :attr:`Tooling.chosen`; the leaf's angle only where it comes off, the place only where a part may reach past the end."""
-        place: dict[ToolChoice, str] = {"place": {-1: "left end", 0: "on the bed", 1: "right end"}[self.end]}
+        """See :attr:`Tooling.chosen`; the leaf's angle only where it comes off, the place only
+        where a part may reach past the end."""
+        place: dict[ToolChoice, str] = {
+            "place": {-1: "left end", 0: "on the bed", 1: "right end"}[self.end]
+        }
         angle: dict[ToolChoice, str] = {"angle": "off" if self.bare else "on"}
         own = self.bare or self.brake.bare is not None
         return (angle if own else {}) | (place if self.brake.open_ends else {})
@@ -121,12 +127,13 @@ class LeafTooling(Tooling):
         return self.brake.head_drop
 
     def stands_beside(self, other: Tooling) -> bool:
-        """See :meth:`Tooling.stands_beside`: with the same leaf, and neither at an end of the bed."""
+        """See :meth:`Tooling.stands_beside`: with the same leaf, and neither at an end of the
+        bed."""
         return self == other and not self.end
 
 
 @cached(128, lasts=True)
-def outlines_for(
+def outlines_for(  # noqa: PLR0913
     brake: LeafBrake,
     bend: Bend,
     keep: float,
@@ -135,9 +142,12 @@ def outlines_for(
     packing: Packing = NONE,
     doubled: float = 0.0,
 ) -> tuple[Tools, dict[str, ToolOutline]]:
-    """The tools set for a bend that is taken to ``stop`` degrees on a strip, grown by the clearance to keep."""
+    """The tools set for a bend that is taken to ``stop`` degrees on a strip, grown by the clearance
+    to keep."""
     tools = tools_for(brake, bend, stop, front, packing.thickness, packing.loaded, doubled)
-    return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)}
+    return tools, {
+        p.name: ToolOutline.of(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)
+    }
 
 
 THIN = 0.5
@@ -151,7 +161,8 @@ STANDS = 45.0
 
 
 def give(sheet: Sheet, height: float) -> float:
-    """How far (mm) the edge of a flange ``height`` mm high may be pushed aside and still springs back."""
+    """How far (mm) the edge of a flange ``height`` mm high may be pushed aside and still springs
+    back."""
     metal = sheet.metal
     return SHARE * 2.0 * metal.yield_strength * height**2 / (3.0 * metal.modulus * sheet.thickness)
 
@@ -165,12 +176,19 @@ def sprung_flanges(setting: Setting) -> dict[int, float]:
     found: dict[int, float] = {}
     for i, fold in enumerate(blank.folds):
         panel = fold.child
-        if panel in carries or panel not in setting.swinging or panel in setting.folding_panels or i in held.folds:
+        if (
+            panel in carries
+            or panel not in setting.swinging
+            or panel in setting.folding_panels
+            or i in held.folds
+        ):
             continue
         if abs(setting.angles[i]) < STANDS:
             continue
         height = _height(setting, i)
-        along = pose(held, panel, setting.angles_to(panel)).turn @ np.array([*(fold.end - fold.start), 0.0])
+        along = pose(held, panel, setting.angles_to(panel)).turn @ np.array(
+            [*(fold.end - fold.start), 0.0]
+        )
         if abs(along[0]) > 0.9999 * fold.length and height > 0:
             found[panel] = give(blank.sheet, height)
     return found
@@ -184,7 +202,8 @@ def _height(setting: Setting, fold: int) -> float:
 
 
 def given_way(setting: Setting, solids: tuple[Solid, ...], *, swept: bool) -> tuple[Solid, ...]:
-    """The swinging pieces with every flange that may give pushed back against the turn as far as it may be.
+    """The swinging pieces with every flange that may give pushed back against the turn as far as it
+    may be.
 
     Args:
         setting: how the part is held.
@@ -210,7 +229,9 @@ def given_way(setting: Setting, solids: tuple[Solid, ...], *, swept: bool) -> tu
 
 
 @cached(4096)
-def _bent(solid: Solid, root: tuple[float, float], out: tuple[float, float], by: float, swept: bool) -> Solid:
+def _bent(
+    solid: Solid, root: tuple[float, float], out: tuple[float, float], by: float, swept: bool
+) -> Solid:
     """A flange pushed back by ``by`` mm at its edge, as a prism along the fold that holds it."""
     along = np.array(out)
     points = solid.corners[:, 1:]
@@ -228,18 +249,25 @@ def _bent(solid: Solid, root: tuple[float, float], out: tuple[float, float], by:
 
 Asked = tuple[Solid, Clip, Swing | None]
 
-_leaf_met: BatchCache[tuple[Asked, ToolOutline, tuple[float, float], float], Contact | None] = BatchCache()
+_leaf_met: BatchCache[tuple[Asked, ToolOutline, tuple[float, float], float], Contact | None] = (
+    BatchCache()
+)
 
 
-def leaf_met(asked: Sequence[Asked], leaf: ToolOutline, hinge: tuple[float, float], limit: float) -> list[Contact | None]:
-    """First contact of the leaf, turning about its hinge by up to ``limit`` radians, with what rests.
+def leaf_met(
+    asked: Sequence[Asked], leaf: ToolOutline, hinge: tuple[float, float], limit: float
+) -> list[Contact | None]:
+    """First contact of the leaf, turning about its hinge by up to ``limit`` radians, with what
+    rests.
 
     A piece given with a swing stands where that begins.
     """
     return _leaf_met.ask([(each, leaf, hinge, limit) for each in asked], _leaf_look)
 
 
-def _leaf_look(keys: Sequence[tuple[Asked, ToolOutline, tuple[float, float], float]]) -> list[Contact | None]:
+def _leaf_look(
+    keys: Sequence[tuple[Asked, ToolOutline, tuple[float, float], float]],
+) -> list[Contact | None]:
     _, leaf, hinge, limit = keys[0]
     found: list[Contact | None] = [None] * len(keys)
     reach, about = leaf.farthest(*hinge), np.array(hinge)
@@ -255,12 +283,18 @@ def _leaf_look(keys: Sequence[tuple[Asked, ToolOutline, tuple[float, float], flo
     if near:
         # Seen from the leaf, the part turns backwards about the hinge.
         parts = [shadow for _, shadow in near]
-        for (k, _), touch in zip(near, first_touches(parts, leaf.outlines, limit, about=about, backwards=True), strict=True):
+        for (k, _), touch in zip(
+            near,
+            first_touches(parts, leaf.outlines, limit, about=about, backwards=True),
+            strict=True,
+        ):
             found[k] = None if touch is None else met(touch, keys[k][0][0].body, "leaf")
     return found
 
 
-_along: BatchCache[tuple[tuple[Solid, Clip, Swing], ToolOutline, tuple[float, float]], Contact | None] = BatchCache()
+_along: BatchCache[
+    tuple[tuple[Solid, Clip, Swing], ToolOutline, tuple[float, float]], Contact | None
+] = BatchCache()
 
 
 def taken_along(
@@ -268,14 +302,17 @@ def taken_along(
 ) -> list[Contact | None]:
     """First contact of the leaf, turning about its hinge, with what swings with it.
 
-    Seen from the leaf the part hardly moves: it shifts along a small circle, because leaf and part turn about axes that lie
-    apart: x ↦ x + (R(−φ) − 1)·apart. Every corner turns backwards about itself less ``apart``; the leaf's corners, seen from
-    the part, run on the mirrored circle. A fold that is begun is taken along from where it stands.
+    Seen from the leaf the part hardly moves: it shifts along a small circle, because leaf and part
+    turn about axes that lie apart: x ↦ x + (R(−φ) − 1)·apart. Every corner turns backwards about
+    itself less ``apart``; the leaf's corners, seen from the part, run on the mirrored circle. A
+    fold that is begun is taken along from where it stands.
     """
     return _along.ask([(each, leaf, hinge) for each in asked], _along_look)
 
 
-def _along_look(keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tuple[float, float]]]) -> list[Contact | None]:
+def _along_look(
+    keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tuple[float, float]]],
+) -> list[Contact | None]:
     found: list[Contact | None] = [None] * len(keys)
     groups: dict[Swing, list[tuple[int, Array]]] = {}
     for k, ((solid, clip, swing), *_) in enumerate(keys):
@@ -289,15 +326,23 @@ def _along_look(keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tup
         begun = [(k, shadow + shift) for k, shadow in members]
         for k, shadow in begun:
             if begin and leaf.meets(shadow):
-                found[k] = met(Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False), keys[k][0][0].body, "leaf")
+                found[k] = met(
+                    Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False),
+                    keys[k][0][0].body,
+                    "leaf",
+                )
         begun = [(k, shadow) for k, shadow in begun if found[k] is None]
         if not begun:
             continue
         parts, apart = [shadow for _, shadow in begun], apart + shift
         touches = first_touches(
-            parts, leaf.outlines, swing.limit - begin,
-            about=np.concatenate(parts) - apart, back_about=leaf.outline + apart, backwards=True,
-        )  # fmt: skip
+            parts,
+            leaf.outlines,
+            swing.limit - begin,
+            about=np.concatenate(parts) - apart,
+            back_about=leaf.outline + apart,
+            backwards=True,
+        )
         for (k, _), touch in zip(begun, touches, strict=True):
             if touch is not None:
                 later = dataclasses.replace(touch, angle=touch.angle + begin)
@@ -322,7 +367,12 @@ class LeafStroke(TurningStroke):
     before: ClassVar[tuple[str, ...]] = ("leaf",)
 
     def __init__(
-        self, setting: Setting, tooling: LeafTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: LeafTooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> None:
         super().__init__(setting, tooling, keep, until, stop)
         self._rigid = self._swept = self._swinging
@@ -330,7 +380,9 @@ class LeafStroke(TurningStroke):
         if self.sprung:
             self._swept = given_way(setting, self._rigid, swept=True)
             self._swinging = given_way(setting, self._rigid, swept=False)
-        self._let_out = setting.batch_of(self._resting, self._swinging) if self.sprung else self._batch
+        self._let_out = (
+            setting.batch_of(self._resting, self._swinging) if self.sprung else self._batch
+        )
 
     @property
     def _past_itself(self) -> tuple[Solid, ...]:
@@ -352,7 +404,9 @@ class LeafStroke(TurningStroke):
         # A strip is as thick as what it makes up for: what it is called is no matter of the tools.
         plain = Packing(packing.thickness, packing.loaded)
         line = self.setting.line.bend
-        return outlines_for(self.tooling.brake, line, keep, self.stop, self.setting.front, plain, self.doubled)
+        return outlines_for(
+            self.tooling.brake, line, keep, self.stop, self.setting.front, plain, self.doubled
+        )
 
     @property
     def nose(self) -> Array:
@@ -371,22 +425,25 @@ class LeafStroke(TurningStroke):
 
     @cached_property
     def _rest(self) -> float:
-        """How far (mm) from the hinge, along the leaf's face, the sheet rests on it: at the bar's outer edge, or at its own end where it
-        is shorter."""
+        """How far (mm) from the hinge, along the leaf's face, the sheet rests on it: at the bar's
+        outer edge, or at its own end where it is shorter."""
         setting = self.setting
         legs = [
-            outside_leg(setting.line.bend, reach_of(setting.blank, setting.line, panel, setting.angles))
+            outside_leg(
+                setting.line.bend, reach_of(setting.blank, setting.line, panel, setting.angles)
+            )
             for panel in setting.folding_panels
         ]
         return max(1.0, min(self.tooling.brake.leaf_bar, min(legs, default=math.inf)))
 
     def lag(self, degrees: float) -> float:
-        """Degrees the leaf stands ahead of the sheet: hinge and setback leave a gap between its face and the sheet's outside, and the sheet
-        rests on the outer edge of its bar.
+        """Degrees the leaf stands ahead of the sheet: hinge and setback leave a gap between its
+        face and the sheet's outside, and the sheet rests on the outer edge of its bar.
 
-        With n the outward normal of the sheet's outside at an angle ψ, the leaf's hinge H lies the gap g = (H − P)·n − h beyond that face,
-        P the pole and h its height over the face. The bar's edge, t from the hinge along the leaf, is on the face where t·sin δ = g.
-        By rigid geometry (docs/theory.md).
+        With n the outward normal of the sheet's outside at an angle ψ, the leaf's hinge H lies the
+        gap g = (H − P)·n − h beyond that face, P the pole and h its height over the face. The bar's
+        edge, t from the hinge along the leaf, is on the face where t·sin δ = g. By rigid geometry
+        (docs/theory.md).
         """
         angle, (y, z) = math.radians(degrees), self.setting.pole.tolist()
         hinge_y, hinge_z = self.tools.hinge.tolist()
@@ -400,12 +457,17 @@ class LeafStroke(TurningStroke):
         if high - low > brake.bed_length:
             fold = tr("the fold is {length} along the bed and the bed is {bed} long")
             part = tr("the part is {length} along the bed and the bed is {bed} long")
-            return Message.of(fold if brake.open_ends else part, length=Long(high - low), bed=Long(brake.bed_length))
+            return Message.of(
+                fold if brake.open_ends else part,
+                length=Long(high - low),
+                bed=Long(brake.bed_length),
+            )
         return None
 
     @cached_property
     def over(self) -> tuple[float, float] | None:
-        """Interval of x (mm) in which bed, beam and leaf are; None when they go on past the part."""
+        """Interval of x (mm) in which bed, beam and leaf are; None when they go on past the
+        part."""
         (low, high), past = self.setting.span, self.tooling.past
         low, high = low + past, high - past
         if self.tooling.end < 0:
@@ -419,12 +481,15 @@ class LeafStroke(TurningStroke):
         yield from self._strip()
         yield SceneOutline(OutlineKind.TOOL, tools.beam.outline)
         yield SceneOutline(OutlineKind.SECTION, tools.finger.outline)
-        yield SceneOutline(OutlineKind.TOOL, turned(tools.leaf.outline, tools.hinge, np.radians(degrees)))
+        yield SceneOutline(
+            OutlineKind.TOOL, turned(tools.leaf.outline, tools.hinge, np.radians(degrees))
+        )
 
-    # --- the leaf -------------------------------------------------------------------------------------------------
+    # --- the leaf --------------------------------------------------------------------------------
 
     def _leaf_meets_resting(self) -> list[Contact | None]:
-        """First contact of the rising leaf with what rests, and with what stands part way and waits for the leaf."""
+        """First contact of the rising leaf with what rests, and with what stands part way and waits
+        for the leaf."""
         leaf, (y, z) = self._still["leaf"], self.tools.hinge.tolist()
         rest = [s for s in self._resting if s.panel not in self.setting.clamped_panels]
         rest += self._clamped_across
@@ -432,36 +497,65 @@ class LeafStroke(TurningStroke):
         if self._begin:
             # What stands part way waits for the leaf, which takes it along from there.
             waits = [s for s in self._swinging if s.panel not in self.setting.folding_panels]
-            found += leaf_met([(s, self.over, self._swing(s)) for s in waits], leaf, (y, z), self._begin)
+            found += leaf_met(
+                [(s, self.over, self._swing(s)) for s in waits], leaf, (y, z), self._begin
+            )
         return found
 
     def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> list[Contact | None]:
         """First contact of the leaf with what swings with it."""
         y, z = self.tools.hinge.tolist()
         found: list[Contact | None] = []
-        # What lies on the leaf to begin with keeps no margin, nor does what lies on the panel that lies on it.
+        # What lies on the leaf to begin with keeps no margin, nor does what lies on the panel that
+        # lies on it.
         for lies, tool in ((True, self._still["leaf"]), (False, self._tool["leaf"])):
-            asked = [(s, self.over, self._swing(s)) for s in solids if (self._hangs(s) or self._rides(s)) is lies]
+            asked = [
+                (s, self.over, self._swing(s))
+                for s in solids
+                if (self._hangs(s) or self._rides(s)) is lies
+            ]
             found += taken_along(asked, tool, (y, z))
         return found
 
-    # --- room left ----------------------------------------------------------------------------------------------
+    # --- room left -------------------------------------------------------------------------------
 
     def clearance(
-        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+        self,
+        degrees: float,
+        intervals: Iterable[tuple[float, float]],
+        under: Iterable[tuple[float, float]] = (),
     ) -> float:
-        """See :meth:`TurningStroke.clearance`; and between the leaf and what rests, and what hangs down beside it as it goes up."""
-        return min(super().clearance(degrees, intervals, under), self._leaf_to_resting(degrees), self._leaf_to_hanging(degrees))
+        """See :meth:`TurningStroke.clearance`; and between the leaf and what rests, and what hangs
+        down beside it as it goes up."""
+        return min(
+            super().clearance(degrees, intervals, under),
+            self._leaf_to_resting(degrees),
+            self._leaf_to_hanging(degrees),
+        )
 
     def _leaf_to_resting(self, degrees: float) -> float:
-        """Least distance (mm) of the rising leaf to what stands beside or before it; the clamped panel lies against it by intention."""
-        leaf, hinge, turn = self._still["leaf"].outline, self.tools.hinge, math.radians(self.set_for(degrees))
+        """Least distance (mm) of the rising leaf to what stands beside or before it; the clamped
+        panel lies against it by intention."""
+        leaf, hinge, turn = (
+            self._still["leaf"].outline,
+            self.tools.hinge,
+            math.radians(self.set_for(degrees)),
+        )
         least = math.inf
         for solid in self._resting:
             shadow = self._shadow(solid)
-            # What lies flat on the bed, in a layer or in a closed hem, is as near to the hinge as the sheet itself.
-            flat = solid.box[1][2] <= LAYERS * self.setting.blank.thickness + LOW and solid.box[0][2] >= -LOW
-            if solid.panel in self.setting.clamped_panels or solid.panel < 0 or flat or len(shadow) < 3:
+            # What lies flat on the bed, in a layer or in a closed hem, is as near to the hinge as
+            # the sheet itself.
+            flat = (
+                solid.box[1][2] <= LAYERS * self.setting.blank.thickness + LOW
+                and solid.box[0][2] >= -LOW
+            )
+            if (
+                solid.panel in self.setting.clamped_panels
+                or solid.panel < 0
+                or flat
+                or len(shadow) < 3
+            ):
                 continue
             least = min(
                 least,
@@ -471,8 +565,8 @@ class LeafStroke(TurningStroke):
         return least
 
     def _leaf_to_hanging(self, degrees: float) -> float:
-        """Least distance (mm) of the leaf to what hangs below the folded panel, at ``SAMPLES`` angles; what lies on the leaf, or on the
-        panel that lies on it, is not measured."""
+        """Least distance (mm) of the leaf to what hangs below the folded panel, at ``SAMPLES``
+        angles; what lies on the leaf, or on the panel that lies on it, is not measured."""
         hanging = [
             solid
             for solid in self._swept
@@ -491,7 +585,11 @@ class LeafStroke(TurningStroke):
             # Seen from the leaf, which goes ahead of the sheet.
             places = np.array(
                 [
-                    turned(turned(shadow, pole, angle), hinge, -math.radians(self.set_for(math.degrees(angle))))
+                    turned(
+                        turned(shadow, pole, angle),
+                        hinge,
+                        -math.radians(self.set_for(math.degrees(angle))),
+                    )
                     for angle in angles.tolist()
                 ]
             )

@@ -32,9 +32,19 @@ from ..stroke import Stroke, Verdict
 from .stroke import PressStroke, PressTooling
 
 FIRST = (
-    "name", "bed_length", "force", "open_height", "shut_height", "ram_front", "ram_back", "table_front", "table_back", "gauge_reach",
-)  # fmt: skip
-"""Force and the heights decide what is bent at all; ram and table what may stand beside the tools."""
+    "name",
+    "bed_length",
+    "force",
+    "open_height",
+    "shut_height",
+    "ram_front",
+    "ram_back",
+    "table_front",
+    "table_back",
+    "gauge_reach",
+)
+"""Force and the heights decide what is bent at all; ram and table what may stand beside the
+tools."""
 
 TOOLS = 60.0
 """mm between ram and table where the press has no tools yet."""
@@ -56,10 +66,16 @@ def press_drawn(brake: PressBrake) -> Drawn:
     sizes = {
         "ram_front": ((0.0, high + 12.0), (brake.ram_front, high + 12.0)),
         "ram_back": ((0.0, high + 26.0), (brake.ram_back, high + 26.0)),
-        "ram_height": ((brake.ram_back + 10.0, high), (brake.ram_back + 10.0, high + brake.ram_height)),
+        "ram_height": (
+            (brake.ram_back + 10.0, high),
+            (brake.ram_back + 10.0, high + brake.ram_height),
+        ),
         "table_front": ((0.0, low - 12.0), (brake.table_front, low - 12.0)),
         "table_back": ((0.0, low - 26.0), (brake.table_back, low - 26.0)),
-        "table_height": ((brake.table_back + 10.0, low - brake.table_height), (brake.table_back + 10.0, low)),
+        "table_height": (
+            (brake.table_back + 10.0, low - brake.table_height),
+            (brake.table_back + 10.0, low),
+        ),
         "open_height": ((left - 14.0, low), (left - 14.0, low + brake.open_height)),
         "shut_height": ((left - 30.0, low), (left - 30.0, low + brake.shut_height)),
     }
@@ -71,7 +87,8 @@ def _box(y0: float, z0: float, y1: float, z1: float) -> Array:
 
 
 def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
-    """Legs too short for the narrowest V that suits the sheet: (V/2)/cos(θ/2) and a margin, outside."""
+    """Legs too short for the narrowest V that suits the sheet: (V/2)/cos(θ/2) and a margin,
+    outside."""
     dies = brake.dies_for(blank.sheet)
     if not dies:
         return []
@@ -86,7 +103,8 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
             found.append(
                 Finding(
                     tr(
-                        "{name} is {leg} outside; the narrowest V of {name_2} that suits this sheet, {name_3}, "
+                        "{name} is {leg} outside; the narrowest V of {name_2} that suits this "
+                        "sheet, {name_3}, "
                         "needs {least} to carry it."
                     ).format(
                         name=the_first(fold.name),
@@ -103,7 +121,8 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
 
 
 def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
-    """Holes that come to lie over the V, where the metal between its shoulders is drawn out. Common practice, no source."""
+    """Holes that come to lie over the V, where the metal between its shoulders is drawn out. Common
+    practice, no source."""
     found: list[Finding] = []
     for hole in blank.holes:
         if hole.kind in ("relief", "fold slot") or hole.after_bending:
@@ -115,8 +134,10 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
                 found.append(
                     Finding(
                         tr(
-                            "{name} is {away} from the line of {name_2} and lies over the V of {name_3}, {length} to "
-                            "either side: it is drawn out of shape. Move it, or cut it after bending."
+                            "{name} is {away} from the line of {name_2} and lies over the V of "
+                            "{name_3}, {length} to "
+                            "either side: it is drawn out of shape. Move it, or cut it after "
+                            "bending."
                         ).format(
                             name=the_first(hole.name),
                             away=show_length(away, units),
@@ -179,7 +200,9 @@ class PressSettings(MachineSettings):
         bottomed = (
             ""
             if self.bottomed
-            else tr("; bottomed about {force_bottomed}").format(force_bottomed=show_force(self.force_bottomed, units))
+            else tr("; bottomed about {force_bottomed}").format(
+                force_bottomed=show_force(self.force_bottomed, units)
+            )
         )
         return [
             Fact(FactKey.HELD, tr("To the back"), card.held),
@@ -188,14 +211,19 @@ class PressSettings(MachineSettings):
             Fact(FactKey.UNDER, tr("Die pieces"), card.under),
             Fact(FactKey.STOP, tr("Bend to"), card.stop),
             Fact(
-                FactKey.TRAVEL, tr("Punch down from touching"),
-                tr("about {punch_travel}; sneak up on it").format(punch_travel=show_length(self.punch_travel, units.fine)),
+                FactKey.TRAVEL,
+                tr("Punch down from touching"),
+                tr("about {punch_travel}; sneak up on it").format(
+                    punch_travel=show_length(self.punch_travel, units.fine)
+                ),
             ),
             Fact(
-                FactKey.FORCE, tr("Force"),
-                f"{show_force(force.total, units)} {tr('bottomed') if self.bottomed else tr('in air')}, {strain}{bottomed}",
+                FactKey.FORCE,
+                tr("Force"),
+                f"{show_force(force.total, units)} "
+                f"{tr('bottomed') if self.bottomed else tr('in air')}, {strain}{bottomed}",
             ),
-        ]  # fmt: skip
+        ]
 
     def more(self, card: CardFields) -> list[Fact]:
         """See :meth:`OwnSetUp.more`."""
@@ -203,9 +231,15 @@ class PressSettings(MachineSettings):
         radius = show_length(self.inside_radius, fine)
         return [
             Fact(FactKey.LEAST_LEG, tr("Least outside leg"), show_length(self.least_leg, fine)),
-            Fact(FactKey.RADIUS, tr("Inside radius"), tr("the tip's, {radius}").format(radius=radius))
+            Fact(
+                FactKey.RADIUS, tr("Inside radius"), tr("the tip's, {radius}").format(radius=radius)
+            )
             if self.bottomed
-            else Fact(FactKey.RADIUS, tr("Inside radius in air"), tr("about {radius}").format(radius=radius)),
+            else Fact(
+                FactKey.RADIUS,
+                tr("Inside radius in air"),
+                tr("about {radius}").format(radius=radius),
+            ),
         ]
 
     def hold(self, held: str, units: Units) -> str:
@@ -234,23 +268,40 @@ class PressBending(Machine[PressBrake, PressTooling]):
         line_over=tr("die"),
     )
     cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
-        (Doing.ADJUSTING, tr("Support the tools while you loosen them, and block the ram before hands go between them.")),
         (
             Doing.ADJUSTING,
-            tr("Heavy punches and dies take two to lift. Never pass the force the press or a tool is rated for."),
+            tr(
+                "Support the tools while you loosen them, and block the ram before hands go "
+                "between them."
+            ),
+        ),
+        (
+            Doing.ADJUSTING,
+            tr(
+                "Heavy punches and dies take two to lift. Never pass the force the press or a "
+                "tool is rated for."
+            ),
         ),
         (
             Doing.BENDING,
-            tr("Hands off the sheet near the tools: its sides swing up fast. Foot off the treadle until you are clear."),
+            tr(
+                "Hands off the sheet near the tools: its sides swing up fast. Foot off the "
+                "treadle until you are clear."
+            ),
         ),
         (
             Doing.NARROW,
-            tr("A narrow piece under the force of a long one cracks, and takes the tool with it: set the force anew."),
+            tr(
+                "A narrow piece under the force of a long one cracks, and takes the tool with it: "
+                "set the force anew."
+            ),
         ),
     )
     bottoms: ClassVar[bool] = True
 
-    def toolings(self, brake: PressBrake, blank: Blank, *, bottomed: bool, every: bool = False) -> tuple[PressTooling, ...]:
+    def toolings(
+        self, brake: PressBrake, blank: Blank, *, bottomed: bool, every: bool = False
+    ) -> tuple[PressTooling, ...]:
         """See :meth:`Machine.toolings`."""
         found: list[PressTooling] = []
         for punch, die in brake.pairs(blank.sheet, None if every else MOST_DIES):
@@ -261,13 +312,23 @@ class PressBending(Machine[PressBrake, PressTooling]):
 
     def plain(self, toolings: Sequence[PressTooling]) -> list[PressTooling]:
         """See :meth:`Machine.plain`: every punch over the die a hand reaches for."""
-        return [t for t in toolings if t.die == toolings[0].die and t.punch.style is not PunchStyle.ACUTE]
+        return [
+            t
+            for t in toolings
+            if t.die == toolings[0].die and t.punch.style is not PunchStyle.ACUTE
+        ]
 
     def instead(
-        self, now: PressTooling, verdict: Verdict, toolings: Sequence[PressTooling], *, plain: bool, turned: bool
+        self,
+        now: PressTooling,
+        verdict: Verdict,
+        toolings: Sequence[PressTooling],
+        *,
+        plain: bool,
+        turned: bool,
     ) -> list[tuple[PressTooling, float]]:
-        """See :meth:`Machine.instead`: another die, or a sharper punch and die, where this one does not carry the leg, stand the
-        force or reach the angle."""
+        """See :meth:`Machine.instead`: another die, or a sharper punch and die, where this one does
+        not carry the leg, stand the force or reach the angle."""
         sharper = verdict.reach >= now.greatest_angle - 1e-6
         if not plain or not (sharper or verdict.refused):
             return []
@@ -275,16 +336,26 @@ class PressBending(Machine[PressBrake, PressTooling]):
             (other, OTHER_TOOLS)
             for other in toolings
             if other != now
-            and ((verdict.refused and other.punch == now.punch) or (sharper and other.greatest_angle > now.greatest_angle + 1))
+            and (
+                (verdict.refused and other.punch == now.punch)
+                or (sharper and other.greatest_angle > now.greatest_angle + 1)
+            )
         ]
 
     def stroke(
-        self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: PressTooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> PressStroke:
         """See :meth:`Machine.stroke`."""
         return PressStroke(setting, tooling, keep, until, stop)
 
-    def refused(self, blank: Blank, brake: PressBrake, units: Units) -> tuple[str, tuple[str, ...]] | None:
+    def refused(
+        self, blank: Blank, brake: PressBrake, units: Units
+    ) -> tuple[str, tuple[str, ...]] | None:
         """See :meth:`Machine.refused`."""
         if not brake.bending_punches:
             return tr("the press has no punch that bends"), ()
@@ -293,10 +364,14 @@ class PressBending(Machine[PressBrake, PressTooling]):
         if not brake.dies_for(blank.sheet):
             # Tools keep the units they are marked in.
             marked = marked_in(d.opening for d in brake.dies)
-            openings = ", ".join(show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening))
+            openings = ", ".join(
+                show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening)
+            )
             t = blank.thickness
             return tr("no die suits this thickness"), (
-                tr("{t} wants a V between {length} and {length_2}; the dies open {openings}.").format(
+                tr(
+                    "{t} wants a V between {length} and {length_2}; the dies open {openings}."
+                ).format(
                     t=show_length(t, units.fine),
                     length=show_length(NARROWEST * t, marked),
                     length_2=show_length(WIDEST * t, marked),
@@ -312,11 +387,13 @@ class PressBending(Machine[PressBrake, PressTooling]):
         return press_drawn(brake)
 
     def least_sizes(self, brake: PressBrake, sheet: Sheet) -> tuple[Least, ...]:
-        """See :meth:`Machine.least_sizes`: over every V that suits the sheet, the one the plan begins with first."""
+        """See :meth:`Machine.least_sizes`: over every V that suits the sheet, the one the plan
+        begins with first."""
         plain, acute = brake.die_order(sheet)
         why = tr("half the V over cos 45°, and a margin")
         return tuple(
-            Least(tr("flange over {die}").format(die=die.name), least_leg(die.opening, 90.0), why) for die in (*plain, *acute)
+            Least(tr("flange over {die}").format(die=die.name), least_leg(die.opening, 90.0), why)
+            for die in (*plain, *acute)
         )
 
     def narrow_flanges(self, blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
@@ -328,7 +405,8 @@ class PressBending(Machine[PressBrake, PressTooling]):
         return overbend(sheet, 90.0, sheet.thickness, closing=False, press=True).angle
 
     def made_radius(self, stroke: Stroke) -> float:
-        """See :meth:`Machine.made_radius`: the share of the V in air, the punch tip's when bottomed."""
+        """See :meth:`Machine.made_radius`: the share of the V in air, the punch tip's when
+        bottomed."""
         assert isinstance(stroke, PressStroke)
         return stroke.made_radius
 
@@ -366,5 +444,7 @@ class PressBending(Machine[PressBrake, PressTooling]):
             "opening": press.opening,
             "shoulder": press.shoulder,
             "tip_radius": tooling.punch.radius,
-            "tools": {p.name: profile_record(p) for p in (press.punch, press.ram, press.die, press.table)},
+            "tools": {
+                p.name: profile_record(p) for p in (press.punch, press.ram, press.die, press.table)
+            },
         }

@@ -1,7 +1,7 @@
 """A piece of the part that comes up in a press: first contact with a tool that shifts as it does.
 
-As on a leaf brake, what is asked of one piece depends on the piece, the tool and the turn, not on the rest of the part, and
-answers are kept.
+As on a leaf brake, what is asked of one piece depends on the piece, the tool and the turn, not on
+the rest of the part, and answers are kept.
 """
 
 from __future__ import annotations
@@ -20,7 +20,18 @@ from ...kernel.advance import OutlineTurn, first_advances
 from ...kernel.contact import Touch, first_touches, hull, turned
 from ...kernel.interval import Slab, where, where_each
 from ...kernel.native import exact
-from ...kernel.obstacle import AWAY, Clip, Contact, Obstacle, Phase, may_meet, met, narrowed, ring_of, tool_ring
+from ...kernel.obstacle import (
+    AWAY,
+    Clip,
+    Contact,
+    Obstacle,
+    Phase,
+    may_meet,
+    met,
+    narrowed,
+    ring_of,
+    tool_ring,
+)
 from ...kernel.outline import ToolOutline
 from ...kernel.solid import Solid
 from ..passage import Batch
@@ -30,8 +41,9 @@ Some = TypeVar("Some", float, NDArray[np.float64])
 
 
 class PunchRise(NamedTuple):
-    """How far the punch stands higher with each wing up by an angle: (BA/2)·tan(φ/2) on the inside of the arc; where the tip is
-    rounder than the arc, it rides (ρ − r)(1/cos φ − 1) higher between the two faces (docs/theory.md).
+    """How far the punch stands higher with each wing up by an angle: (BA/2)·tan(φ/2) on the inside
+    of the arc; where the tip is rounder than the arc, it rides (ρ − r)(1/cos φ − 1) higher between
+    the two faces (docs/theory.md).
 
     Attributes:
         half_allowance: BA/2, mm.
@@ -51,12 +63,16 @@ class PunchRise(NamedTuple):
     def at(self, half: float) -> float:
         """mm at one angle, radians."""
         arc = self._arc(math.tan(max(half, 1e-9)))
-        return self._over(math.tan(half / 2), min(max(self.radius - arc, 0.0), self.radius), math.cos(half))
+        return self._over(
+            math.tan(half / 2), min(max(self.radius - arc, 0.0), self.radius), math.cos(half)
+        )
 
     def rise(self, half: Array) -> Array:
         """(k,) mm at angles (k,), radians."""
         arc = self._arc(np.tan(np.maximum(half, 1e-9)))
-        return self._over(np.tan(half / 2), np.clip(self.radius - arc, 0.0, self.radius), np.cos(half))
+        return self._over(
+            np.tan(half / 2), np.clip(self.radius - arc, 0.0, self.radius), np.cos(half)
+        )
 
     def _arc(self, tangent: Some) -> Some:
         """Radius of the arc, mm."""
@@ -70,8 +86,8 @@ class PunchRise(NamedTuple):
 class DieRise(NamedTuple):
     """How far the die's shoulders stand higher, seen from the pole.
 
-    A shoulder at distance V/2 touches the wing's outer face, which keeps its distance from the pole:
-    g = (V/2)·tan φ − h·(1/cos φ − 1). Derived in docs/theory.md.
+    A shoulder at distance V/2 touches the wing's outer face, which keeps its distance from the
+    pole: g = (V/2)·tan φ − h·(1/cos φ − 1). Derived in docs/theory.md.
 
     Attributes:
         shoulder: V/2, mm.
@@ -120,7 +136,9 @@ class PressSwing(NamedTuple):
     def stood(self, points: Array, half: float) -> Array:
         """(n, 2) mm, points given with the fold flat, when the side is up by ``half`` radians."""
         up = turned(points, np.array(self.pole), self.sense * half) if half else points
-        return up + self.offset * np.array([math.cos(half) - 1, math.sin(half)]) if self.offset else up
+        return (
+            up + self.offset * np.array([math.cos(half) - 1, math.sin(half)]) if self.offset else up
+        )
 
     def stood_at(self, points: Array, halves: Array) -> Array:
         """(k, n, 2) mm, the same points at k places of the turn, radians (k,)."""
@@ -128,18 +146,28 @@ class PressSwing(NamedTuple):
         (y, z), away = self.pole, points - np.array(self.pole)
         across, up = away[:, 0], away[:, 1]
         back, high = y + self.offset * (c - 1), z + self.offset * s
-        return np.stack([back + across * c + self.sense * up * s, high + up * c - self.sense * across * s], axis=2)
+        return np.stack(
+            [back + across * c + self.sense * up * s, high + up * c - self.sense * across * s],
+            axis=2,
+        )
 
 
 _met: BatchCache[tuple[Solid, Clip, ToolOutline, Rise, PressSwing], Contact | None] = BatchCache()
 
 
-def first_met(asked: Sequence[tuple[Solid, Clip, PressSwing]], tool: ToolOutline, rise: Rise) -> list[Contact | None]:
-    """First contact of each piece, or of what of it lies in its interval, with a tool that rises; degrees of the fold."""
-    return _met.ask([(solid, narrowed(solid, clip), tool, rise, swing) for solid, clip, swing in asked], _look)
+def first_met(
+    asked: Sequence[tuple[Solid, Clip, PressSwing]], tool: ToolOutline, rise: Rise
+) -> list[Contact | None]:
+    """First contact of each piece, or of what of it lies in its interval, with a tool that rises;
+    degrees of the fold."""
+    return _met.ask(
+        [(solid, narrowed(solid, clip), tool, rise, swing) for solid, clip, swing in asked], _look
+    )
 
 
-def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> list[Contact | None]:
+def _look(
+    keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]],
+) -> list[Contact | None]:
     _, _, tool, rise, first = keys[0]
     found: list[Contact | None] = [None] * len(keys)
     begin, limit = first.begin, first.limit
@@ -148,7 +176,8 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> 
     near: list[tuple[int, Array]] = []
     for k, (solid, clip, _, _, swing) in enumerate(keys):
         slack = high + 2 * abs(swing.offset) + 0.01
-        # Directions are counted with the turn of what comes up in front; behind, only the distances are of use.
+        # Directions are counted with the turn of what comes up in front; behind, only the distances
+        # are of use.
         far = limit if swing.sense > 0 else 2 * math.pi
         if not may_meet(ring_of(solid, *swing.pole), tool_ring(tool, *swing.pole), slack, far):
             continue
@@ -159,12 +188,19 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]]) -> 
         if low:
             stood = stood - np.array([0.0, low])
         if tool.meets(stood):
-            found[k] = _said(Touch(begin, (float(stood[0, 0]), float(stood[0, 1])), 0, False), solid, tool)
+            found[k] = _said(
+                Touch(begin, (float(stood[0, 0]), float(stood[0, 1])), 0, False), solid, tool
+            )
         else:
             near.append((k, shadow))
     if near:
-        turns = [OutlineTurn(swing.pole, swing.sense, swing.offset) for swing in (keys[k][4] for k, _ in near)]
-        touches = first_advances([shadow for _, shadow in near], turns, tool.outlines, rise, begin, limit)
+        turns = [
+            OutlineTurn(swing.pole, swing.sense, swing.offset)
+            for swing in (keys[k][4] for k, _ in near)
+        ]
+        touches = first_advances(
+            [shadow for _, shadow in near], turns, tool.outlines, rise, begin, limit
+        )
         for (k, _), touch in zip(near, touches, strict=True):
             found[k] = None if touch is None else _said(touch, keys[k][0], tool)
     return found
@@ -175,14 +211,23 @@ def _said(touch: Touch, solid: Solid, tool: ToolOutline) -> Contact:
     return Contact(2 * contact.angle, contact.obstacle)
 
 
-def met_along(asked: Sequence[tuple[Solid, PressSwing]], tool: ToolOutline, rise: Rise, wanted: float) -> list[Slab]:
-    """Where along the fold a tool is met by some pieces, and when; before ``wanted`` degrees only there, later over the whole piece."""
+def met_along(
+    asked: Sequence[tuple[Solid, PressSwing]], tool: ToolOutline, rise: Rise, wanted: float
+) -> list[Slab]:
+    """Where along the fold a tool is met by some pieces, and when; before ``wanted`` degrees only
+    there, later over the whole piece."""
     contacts = first_met([(solid, None, swing) for solid, swing in asked], tool, rise)
-    met = [(solid, swing, contact) for (solid, swing), contact in zip(asked, contacts, strict=True) if contact is not None]
+    met = [
+        (solid, swing, contact)
+        for (solid, swing), contact in zip(asked, contacts, strict=True)
+        if contact is not None
+    ]
     early = [(solid, swing) for solid, swing, contact in met if contact.angle < wanted]
 
     def bad(intervals: list[tuple[int, float, float]]) -> list[bool]:
-        first = first_met([(early[k][0], (low, high), early[k][1]) for k, low, high in intervals], tool, rise)
+        first = first_met(
+            [(early[k][0], (low, high), early[k][1]) for k, low, high in intervals], tool, rise
+        )
         return [contact is not None and contact.angle < wanted for contact in first]
 
     inside = iter(where_each([solid for solid, _ in early], bad))
@@ -229,7 +274,8 @@ class PressMovement(NamedTuple):
     forward: float = 0.0
 
     def phase(self, struck: int) -> Phase:
-        """What is struck on, as :func:`phases_of` counts: 1 for moving, 2 for closing or opening."""
+        """What is struck on, as :func:`phases_of` counts: 1 for moving, 2 for closing or
+        opening."""
         closing, moving = PHASES[self.word]
         return (moving, closing)[struck - 1]
 
@@ -240,7 +286,8 @@ class PressPassage(NamedTuple):
     Attributes:
         movement: what the whole part does.
         swing: how the piece's side turns.
-        folded: the piece lies in the plane of the panels beside the fold, which are meant to lie in the tools.
+        folded: the piece lies in the plane of the panels beside the fold, which are meant to lie in
+            the tools.
     """
 
     movement: PressMovement
@@ -249,12 +296,15 @@ class PressPassage(NamedTuple):
 
 
 class PressBatch(Batch):
-    """Pieces between punch and die. A row says besides: sense, offset and pole (y, z) of :class:`PressSwing`, 1 where it is folded."""
+    """Pieces between punch and die. A row says besides: sense, offset and pole (y, z) of
+    :class:`PressSwing`, 1 where it is folded."""
 
     @classmethod
     def between(cls, pieces: Sequence[tuple[Solid, PressSwing, bool]]) -> Self:
         """Pieces, how each turns, and whether it is folded."""
-        turns = [(swing.sense, swing.offset, *swing.pole, float(folded)) for _, swing, folded in pieces]
+        turns = [
+            (swing.sense, swing.offset, *swing.pole, float(folded)) for _, swing, folded in pieces
+        ]
         return cls.of([solid for solid, _, _ in pieces], turns)
 
 
@@ -264,28 +314,45 @@ def above(tool: ToolOutline) -> bool:
 
 
 def phases_of(
-    pieces: Sequence[tuple[Solid, PressSwing, bool]], batch: PressBatch, tools: Sequence[ToolOutline], movement: PressMovement
+    pieces: Sequence[tuple[Solid, PressSwing, bool]],
+    batch: PressBatch,
+    tools: Sequence[ToolOutline],
+    movement: PressMovement,
 ) -> list[Sequence[int]]:
-    """For each piece, what it strikes each tool on: 0 where on nothing, 1 on moving, 2 on closing or opening."""
+    """For each piece, what it strikes each tool on: 0 where on nothing, 1 on moving, 2 on closing
+    or opening."""
     many = len(tools)
     if exact is not None:
         m = movement
         sections = tuple((tool.outline, tool.bare.outline, above(tool)) for tool in tools)
         moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
-        said = exact.passages(batch.points, batch.rows, sections, WAYS.index(m.way), m.half, m.middle, moves)
+        said = exact.passages(
+            batch.points, batch.rows, sections, WAYS.index(m.way), m.half, m.middle, moves
+        )
         return [said[k : k + many] for k in range(0, len(said), many)]
-    numbers: dict[Phase | None, int] = {None: 0, PHASES[movement.word][1]: 1, PHASES[movement.word][0]: 2}
+    numbers: dict[Phase | None, int] = {
+        None: 0,
+        PHASES[movement.word][1]: 1,
+        PHASES[movement.word][0]: 2,
+    }
     return [
-        [numbers[struck(solid, None, tool, PressPassage(movement, swing, folded))] for tool in tools]
+        [
+            numbers[struck(solid, None, tool, PressPassage(movement, swing, folded))]
+            for tool in tools
+        ]
         for solid, swing, folded in pieces
     ]
 
 
 @cached(32768)
-def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage) -> Phase | None:
-    """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None when all is clear.
+def struck(  # noqa: PLR0911
+    solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage
+) -> Phase | None:
+    """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None
+    when all is clear.
 
-    Sliding along the press is looked at before closing: it concerns every section, not only those over the piece.
+    Sliding along the press is looked at before closing: it concerns every section, not only those
+    over the piece.
     """
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
@@ -306,7 +373,8 @@ def struck(solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, pa
     if move.way == "side" and _strikes(out, np.zeros(2), tool):
         return moving
     if up:
-        # Seen from the part, which sinks into the V with the die, the ram goes higher than its opening and back.
+        # Seen from the part, which sinks into the V with the die, the ram goes higher than its
+        # opening and back.
         rise = np.array([0.0, move.punch - move.opening - max(move.die, 0.0)])
         if _strikes(stood - np.array([0.0, move.punch]), rise, tool, folded):
             return closing
@@ -323,11 +391,21 @@ def _passed(points: Array, tool: ToolOutline, passage: PressPassage) -> int:
     way = WAYS.index(m.way), above(tool), folded
     moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
     bare = tool.bare.outline if folded else tool.outline
-    return exact.passed(points, tool.outline, bare, way, (m.half, swing.sense, swing.offset), swing.pole, m.middle, moves)
+    return exact.passed(
+        points,
+        tool.outline,
+        bare,
+        way,
+        (m.half, swing.sense, swing.offset),
+        swing.pole,
+        m.middle,
+        moves,
+    )
 
 
 def _taken_out(out: Array, raised: Array, tool: ToolOutline, move: PressMovement) -> bool:
-    """True when points (n, 2), the ram up, strike a tool as the part is drawn forward, tipped level, lifted and drawn out to the front."""
+    """True when points (n, 2), the ram up, strike a tool as the part is drawn forward, tipped
+    level, lifted and drawn out to the front."""
     about = np.array(move.middle) + raised
     if move.way == "drawn":
         forward = np.array([-move.forward, 0.0])
@@ -367,7 +445,8 @@ def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False
 
 @cached(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage, phase: int) -> Slab:
-    """Where a piece that strikes a tool, on what :func:`phases_of` says, keeps the tool's section from standing."""
+    """Where a piece that strikes a tool, on what :func:`phases_of` says, keeps the tool's section
+    from standing."""
     obstacle = Obstacle(solid.body, tool.name, passage.movement.phase(phase))
     if passage.movement.way in ("side", "along") and phase == 1:
         return Slab(-AWAY, AWAY, obstacle, None)

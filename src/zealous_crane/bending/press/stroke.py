@@ -54,7 +54,8 @@ class PressTooling(Tooling):
         punch: as it hangs, turned or not.
         die: under it.
         turned: the punch hangs the other way round.
-        bottomed: the sheet is pressed against the die's sides, which takes more force and leaves less springback.
+        bottomed: the sheet is pressed against the die's sides, which takes more force and leaves
+            less springback.
     """
 
     brake: PressBrake
@@ -66,7 +67,10 @@ class PressTooling(Tooling):
     @property
     def says(self) -> str:
         """``Gooseneck 86 turned round, on V 10``."""
-        turned, bottomed = tr(" turned round") if self.turned else "", ", bottomed" if self.bottomed else ""
+        turned, bottomed = (
+            tr(" turned round") if self.turned else "",
+            ", bottomed" if self.bottomed else "",
+        )
         return tr("{name}{turned} on {name_2}{bottomed}").format(
             name=self.punch.name, turned=turned, name_2=self.die.name, bottomed=bottomed
         )
@@ -74,7 +78,11 @@ class PressTooling(Tooling):
     @property
     def chosen(self) -> dict[ToolChoice, str]:
         """See :attr:`Tooling.chosen`."""
-        return {"punch": self.punch.name, "hung": "turned" if self.turned else "as it is", "die": self.die.name}
+        return {
+            "punch": self.punch.name,
+            "hung": "turned" if self.turned else "as it is",
+            "die": self.die.name,
+        }
 
     @cached_property
     def sections(self) -> SegmentSet:
@@ -88,12 +96,14 @@ class PressTooling(Tooling):
 
     @property
     def greatest_angle(self) -> float:
-        """Farthest a fold can be taken, degrees: until the metal lies in the V or against the punch's flanks."""
+        """Farthest a fold can be taken, degrees: until the metal lies in the V or against the
+        punch's flanks."""
         return 180.0 - max(self.die.angle, self.punch.angle)
 
     @property
     def key(self) -> str:
-        """See :attr:`Tooling.key`: punch and die by their names, and whether the bend is bottomed."""
+        """See :attr:`Tooling.key`: punch and die by their names, and whether the bend is
+        bottomed."""
         return f"{self.punch.name} / {self.die.name}"[:180] + (" bottomed" if self.bottomed else "")
 
     @property
@@ -104,9 +114,17 @@ class PressTooling(Tooling):
         return Obstacle(Body(BodyKind.PUNCH), OfTool(ToolSide.TIP, self.punch.name), Phase.SWING)
 
     def springback(
-        self, sheet: Sheet, target: float, radius: float, *, closing: bool, measured: float | None, whole: bool
+        self,
+        sheet: Sheet,
+        target: float,
+        radius: float,
+        *,
+        closing: bool,
+        measured: float | None,
+        whole: bool,
     ) -> Springback:
-        """See :meth:`Tooling.springback`; a fold that is bottomed comes back by less, unless it was measured."""
+        """See :meth:`Tooling.springback`; a fold that is bottomed comes back by less, unless it was
+        measured."""
         back = overbend(sheet, target, radius, closing=closing, measured=measured, press=True)
         return back.bottomed if self.bottomed and whole and measured is None else back
 
@@ -114,17 +132,24 @@ class PressTooling(Tooling):
         """See :meth:`Tooling.stands_beside`: punches and dies that are as high together."""
         if not isinstance(other, PressTooling):
             return False
-        return abs(self.punch.height + self.die.height - other.punch.height - other.die.height) < 0.01
+        return (
+            abs(self.punch.height + self.die.height - other.punch.height - other.die.height) < 0.01
+        )
 
 
 CONFORMS = 2.5
-"""Degrees by which a fold may differ from what its die makes and still be bottomed in it. Common practice, no source."""
+"""Degrees by which a fold may differ from what its die makes and still be bottomed in it. Common
+practice, no source."""
 
 TOOLS = ("ram", "table", "punch", "die")
 """What a part may strike on its way, those that are there all along the press first."""
 
-BESIDE, OVER = (tuple((name, TOOLS.index(name)) for name in names) for names in (("ram", "table"), ("punch", "die")))
-"""Those that are there all along the press, and those whose pieces have places; each with its place among :data:`TOOLS`."""
+BESIDE, OVER = (
+    tuple((name, TOOLS.index(name)) for name in names)
+    for names in (("ram", "table"), ("punch", "die"))
+)
+"""Those that are there all along the press, and those whose pieces have places; each with its place
+among :data:`TOOLS`."""
 
 SAMPLES = 49
 """Angles at which the room left is measured."""
@@ -136,12 +161,19 @@ class PressStroke(Stroke):
     tooling: PressTooling
 
     def __init__(
-        self, setting: Setting, tooling: PressTooling, keep: float = 0.0, until: float | None = None, stop: float | None = None
+        self,
+        setting: Setting,
+        tooling: PressTooling,
+        keep: float = 0.0,
+        until: float | None = None,
+        stop: float | None = None,
     ) -> None:
         super().__init__(setting, tooling, keep, until, stop)
         self.brake = tooling.brake
         self.tools, self._still = _outlines(tooling, setting.blank.thickness, 0.0)
-        self._tool = _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
+        self._tool = (
+            _outlines(tooling, setting.blank.thickness, keep)[1] if keep > 0 else self._still
+        )
         self._begin = math.radians(setting.start) / 2
         self._limit = math.radians(self.until) / 2
         self._known_forwards: dict[float, float] = {}
@@ -169,8 +201,8 @@ class PressStroke(Stroke):
 
     @property
     def ways(self) -> tuple[str, ...]:
-        """From the front; lifted over the die first; drawn forward before it is tipped; from the end of the press where nothing stands
-        there."""
+        """From the front; lifted over the die first; drawn forward before it is tipped; from the
+        end of the press where nothing stands there."""
         ways = ["front"]
         if any(solid.box[0][2] < -1e-6 for solid in (*self._resting, *self._swinging)):
             ways.append("lifted")
@@ -184,18 +216,29 @@ class PressStroke(Stroke):
         if high - low > self.brake.bed_length:
             fold = tr("the fold is {length} along the press and its bed is {bed} long")
             part = tr("the part is {length} along the press and its bed is {bed} long")
-            return Message.of(fold if self.brake.open_ends else part, length=Long(high - low), bed=Long(self.brake.bed_length))
+            return Message.of(
+                fold if self.brake.open_ends else part,
+                length=Long(high - low),
+                bed=Long(self.brake.bed_length),
+            )
         if self.tools.opening <= setting.blank.thickness:
-            return Message.of(tr("{says} leaves no room to put the sheet in").format(says=tooling.says))
+            return Message.of(
+                tr("{says} leaves no room to put the sheet in").format(says=tooling.says)
+            )
         forced = self.force
         if forced.says is not None:
-            return Message.of(tr("bottomed, {why}"), why=forced.says) if self.bottoming is Bottoming.BOTTOMED else forced.says
+            return (
+                Message.of(tr("bottomed, {why}"), why=forced.says)
+                if self.bottoming is Bottoming.BOTTOMED
+                else forced.says
+            )
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
             return Message.of(
-                tr("bottomed, {name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; bend it in air").format(
-                    name=tooling.die.name, made=made, wanted=wanted
-                )
+                tr(
+                    "bottomed, {name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; "
+                    "bend it in air"
+                ).format(name=tooling.die.name, made=made, wanted=wanted)
             )
         for panel in (*setting.folding_panels, *setting.clamped_panels):
             leg = self.leg(panel)
@@ -203,8 +246,11 @@ class PressStroke(Stroke):
                 name = setting.blank.panels[panel].name
                 return Message.of(
                     tr("{name} is {leg} outside and {die} needs {least} to carry it"),
-                    name=the(name), leg=Long(leg), die=tooling.die.name, least=Long(self.least_leg),
-                )  # fmt: skip
+                    name=the(name),
+                    leg=Long(leg),
+                    die=tooling.die.name,
+                    least=Long(self.least_leg),
+                )
         return None
 
     @cached_property
@@ -212,7 +258,9 @@ class PressStroke(Stroke):
         """The force against what press, punch and die stand."""
         setting, tooling = self.setting, self.tooling
         length = sum(setting.blank.folds[i].length for i in setting.folds)
-        return load(self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming)
+        return load(
+            self.brake, tooling.punch, tooling.die, setting.blank.sheet, length, self.bottoming
+        )
 
     @property
     def strain(self) -> float:
@@ -220,12 +268,14 @@ class PressStroke(Stroke):
 
     @property
     def least_leg(self) -> float:
-        """Least outside leg (mm) the die carries to the fold's own angle, or to where it is taken now."""
+        """Least outside leg (mm) the die carries to the fold's own angle, or to where it is taken
+        now."""
         return least_leg(self.tooling.die.opening, min(self.stop, abs(self.setting.line.angle)))
 
     @property
     def bottoming(self) -> Bottoming:
-        """How far the punch goes; a fold that is only begun, and one that is flattened afterwards, is bent in air."""
+        """How far the punch goes; a fold that is only begun, and one that is flattened afterwards,
+        is bent in air."""
         line = self.setting.line
         whole = line.made_by is MadeBy.BRAKE and self.until >= abs(line.angle)
         return Bottoming.BOTTOMED if self.tooling.bottomed and whole else Bottoming.AIR
@@ -233,12 +283,16 @@ class PressStroke(Stroke):
     def leg(self, panel: int) -> float:
         """Outside leg (mm) of a panel beside the fold, with what goes on flat from it."""
         line = self.setting.line
-        return outside_leg(line.bend, reach_of(self.setting.blank, line, panel, self.setting.angles))
+        return outside_leg(
+            line.bend, reach_of(self.setting.blank, line, panel, self.setting.angles)
+        )
 
     def travel(self, degrees: float) -> float:
-        """How far (mm) the punch goes down from where it touches the flat sheet until the fold stands at an angle, degrees.
+        """How far (mm) the punch goes down from where it touches the flat sheet until the fold
+        stands at an angle, degrees.
 
-        Seen from the pole the die rises by its own shift and the punch by its: the punch sinks into the V by the difference.
+        Seen from the pole the die rises by its own shift and the punch by its: the punch sinks into
+        the V by the difference.
         """
         half = math.radians(degrees) / 2
         return self.die_shift(half) - self.punch_shift(half)
@@ -249,7 +303,7 @@ class PressStroke(Stroke):
         tooling, bottomed = self.tooling, self.bottoming is Bottoming.BOTTOMED
         return bend_radius(self.setting.blank.sheet, tooling.punch, tooling.die, bottomed=bottomed)
 
-    # --- how the tools shift, seen from the pole ------------------------------------------------------------------
+    # --- how the tools shift, seen from the pole -------------------------------------------------
 
     @cached_property
     def _rises(self) -> dict[str, Rise]:
@@ -259,7 +313,8 @@ class PressStroke(Stroke):
         return {"punch": punch, "ram": punch, "die": die, "table": die}
 
     def punch_shift(self, half: float) -> float:
-        """How far (mm) the punch stands higher with each wing up by ``half`` radians; see :class:`PunchRise`."""
+        """How far (mm) the punch stands higher with each wing up by ``half`` radians; see
+        :class:`PunchRise`."""
         return self._rises["punch"].at(half)
 
     def die_shift(self, half: float) -> float:
@@ -273,31 +328,43 @@ class PressStroke(Stroke):
         found: list[tuple[Solid, PressSwing]] = []
         for solid in self._swinging:
             offset = self.setting.offset(solid)
-            found.append((solid, PressSwing((y + offset, z), 1.0, offset, self._begin, self._limit)))
-        found += [(solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit)) for solid in self._resting]
+            found.append(
+                (solid, PressSwing((y + offset, z), 1.0, offset, self._begin, self._limit))
+            )
+        found += [
+            (solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit))
+            for solid in self._resting
+        ]
         return tuple(found)
 
     @cached_property
     def _turning_up(self) -> frozenset[Solid]:
         """Bent strips that turn up from the panels beside the fold."""
         setting = self.setting
-        own = (solid for solid, _ in self._moving if solid.panel < 0 and solid.panel in setting.level)
+        own = (
+            solid for solid, _ in self._moving if solid.panel < 0 and solid.panel in setting.level
+        )
         return frozenset(solid for solid in own if setting.angles[-1 - solid.panel] != 0)
 
     @cached_property
     def _folded(self) -> frozenset[Solid]:
-        """The panels beside the fold and what goes on flat from them, which are meant to lie in the tools on their own side of the
-        line."""
-        return frozenset(solid for solid, _ in self._moving if solid.panel in self.setting.level) - self._turning_up
+        """The panels beside the fold and what goes on flat from them, which are meant to lie in the
+        tools on their own side of the line."""
+        return (
+            frozenset(solid for solid, _ in self._moving if solid.panel in self.setting.level)
+            - self._turning_up
+        )
 
     @cached_property
     def _on_die(self) -> frozenset[Solid]:
-        """What is meant to lie on the die: the panels beside the fold, and strips that turn up from them."""
+        """What is meant to lie on the die: the panels beside the fold, and strips that turn up from
+        them."""
         return self._folded | self._turning_up
 
     @cached_property
     def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
-        """What of those lies across the line: it is pressed into the die, or against the punch, with the wrong side."""
+        """What of those lies across the line: it is pressed into the die, or against the punch,
+        with the wrong side."""
         found: list[tuple[Solid, PressSwing]] = []
         for solid, swing in self._moving:
             if solid in self._folded:
@@ -312,27 +379,38 @@ class PressStroke(Stroke):
         """See :attr:`Stroke.beyond`."""
         return tuple(solid for solid, _ in self._across)
 
-    def _meets(self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)) -> list[Contact | None]:
-        """First contact of every solid, or of what of it lies in any of some intervals, with a tool."""
+    def _meets(
+        self, name: str, clips: Iterable[tuple[float, float] | None] = (None,)
+    ) -> list[Contact | None]:
+        """First contact of every solid, or of what of it lies in any of some intervals, with a
+        tool."""
         tool, rise, every = self._tool[name], self._rises[name], tuple(clips)
         level = [(solid, swing) for solid, swing in self._moving if solid in self._folded]
-        # What turns up from the panels beside the fold lies on the die with them; against the punch it counts.
+        # What turns up from the panels beside the fold lies on the die with them; against the punch
+        # it counts.
         meant = self._on_die if name == "die" else self._folded
         others = [(solid, swing) for solid, swing in self._moving if solid not in meant]
-        found = first_met([(solid, clip, swing) for solid, swing in others for clip in every], tool, rise)
+        found = first_met(
+            [(solid, clip, swing) for solid, swing in others for clip in every], tool, rise
+        )
         # What lies across the line touches punch and die to begin with: no margin is asked of it.
         across = [(solid, clip, swing) for solid, swing in self._across for clip in every]
         found += first_met(across, self._still[name], rise)
         if name != "die":
-            # The sides are meant to come up close to the punch: they are not asked to keep their distance.
+            # The sides are meant to come up close to the punch: they are not asked to keep their
+            # distance.
             tool = self._still["punch"].bare if name == "punch" else tool
-            found += first_met([(solid, clip, swing) for solid, swing in level for clip in every], tool, rise)
+            found += first_met(
+                [(solid, clip, swing) for solid, swing in level for clip in every], tool, rise
+            )
         return found
 
     @cached_property
     def fixed_contact(self) -> Contact | None:
         """See :meth:`Stroke.fixed_contact`: ram, table, the V's bottom, the part itself."""
-        return self._meets_itself(earliest(self._bottom, *self._meets("ram"), *self._meets("table")))
+        return self._meets_itself(
+            earliest(self._bottom, *self._meets("ram"), *self._meets("table"))
+        )
 
     @cached_property
     def _bottom(self) -> Contact | None:
@@ -349,7 +427,7 @@ class PressStroke(Stroke):
             low, high = (middle, high) if room(middle) >= 0 else (low, middle)
         return Contact(math.degrees(2 * low), Obstacle(FOLD, "bottom of the V", Phase.SWING))
 
-    # --- getting in, clamping, getting out ------------------------------------------------------------------------
+    # --- getting in, clamping, getting out -------------------------------------------------------
 
     def _lift(self, angle: float) -> float:
         """How far (mm) the part is lifted so that what hangs down passes over the die."""
@@ -361,13 +439,17 @@ class PressStroke(Stroke):
         low = 0.0
         for solid, swing in self._moving:
             # Level at the back, the front side stands at the whole angle.
-            level = turned(solid.shadow, np.array(swing.pole), angle) if swing.sense > 0 and angle else solid.shadow
+            level = (
+                turned(solid.shadow, np.array(swing.pole), angle)
+                if swing.sense > 0 and angle
+                else solid.shadow
+            )
             low = min(low, float(level[:, 1].min()))
         return 1.0 - low if low < -1e-6 else 0.0
 
     def forward(self, angle: float) -> float:
-        """How far (mm) the part is drawn forward as it stands, the ram up, before it is tipped: until its back side comes near punch
-        or ram."""
+        """How far (mm) the part is drawn forward as it stands, the ram up, before it is tipped:
+        until its back side comes near punch or ram."""
         if angle not in self._known_forwards:
             self._known_forwards[angle] = self._forward(angle)
         return self._known_forwards[angle]
@@ -383,7 +465,9 @@ class PressStroke(Stroke):
 
         def meets(by: float) -> bool:
             path = np.array([(0.0, 0.0), (-by, 0.0)])
-            return any(first_step(points, path, tool) is not None for points in behind for tool in tools)
+            return any(
+                first_step(points, path, tool) is not None for points in behind for tool in tools
+            )
 
         low, high = 0.0, max((float(points[:, 0].max()) for points in behind), default=0.0)
         if meets(low) or not meets(high):
@@ -395,8 +479,11 @@ class PressStroke(Stroke):
 
     @cached_property
     def _pieces(self) -> tuple[tuple[Solid, PressSwing, bool], ...]:
-        """Every piece with how it turns, and whether it is meant to lie in the tools; metal across the line by itself."""
-        return tuple((solid, swing, solid in self._on_die) for solid, swing in (*self._moving, *self._across))
+        """Every piece with how it turns, and whether it is meant to lie in the tools; metal across
+        the line by itself."""
+        return tuple(
+            (solid, swing, solid in self._on_die) for solid, swing in (*self._moving, *self._across)
+        )
 
     @cached_property
     def _batch(self) -> PressBatch:
@@ -410,19 +497,34 @@ class PressStroke(Stroke):
         punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
         forward = self.forward(angle) if way == "drawn" else 0.0
         return PressMovement(
-            "out" if after > 0 else "in", way, angle / 2, (y, z), self.tools.opening, punch, die, lift, forward
+            "out" if after > 0 else "in",
+            way,
+            angle / 2,
+            (y, z),
+            self.tools.opening,
+            punch,
+            die,
+            lift,
+            forward,
         )
 
     def _phases(self, after: float, way: str) -> tuple[PressMovement, list[Sequence[int]]]:
-        """How the part goes in or out, and for each piece what it strikes each of the tools on; see :func:`phases_of`."""
+        """How the part goes in or out, and for each piece what it strikes each of the tools on; see
+        :func:`phases_of`."""
         if (after, way) not in self._known_phases:
             movement, tools = self._movement(after, way), [self._still[name] for name in TOOLS]
-            self._known_phases[after, way] = movement, phases_of(self._pieces, self._batch, tools, movement)
+            self._known_phases[after, way] = (
+                movement,
+                phases_of(self._pieces, self._batch, tools, movement),
+            )
         return self._known_phases[after, way]
 
     def barred(self, after: float, way: str = "front") -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
-        if way == "lifted" and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0:
+        if (
+            way == "lifted"
+            and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0
+        ):
             return Obstacle(PART, "punch", Phase.SLIDING_IN)
         for angle in (0.0, after) if after > 0 else (0.0,):
             movement, phases = self._phases(angle, way)
@@ -432,7 +534,7 @@ class PressStroke(Stroke):
                         return Obstacle(solid.body, name, movement.phase(struck[at]))
         return None
 
-    # --- where a punch and die piece may stand ----------------------------------------------------------------------
+    # --- where a punch and die piece may stand ---------------------------------------------------
 
     def _met(self, wanted: float) -> Iterator[Slab]:
         for name in ("punch", "die"):
@@ -457,17 +559,26 @@ class PressStroke(Stroke):
         for (solid, swing, folded), struck in zip(self._pieces, phases, strict=True):
             for name, at in OVER:
                 if struck[at]:
-                    yield barred_along(solid, self._still[name], PressPassage(movement, swing, folded), struck[at])
+                    yield barred_along(
+                        solid, self._still[name], PressPassage(movement, swing, folded), struck[at]
+                    )
 
-    def contact(self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()) -> Contact | None:
+    def contact(
+        self, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+    ) -> Contact | None:
         """See :meth:`Stroke.contact`."""
         every, dies = tuple(intervals), tuple(under)
-        return earliest(self.fixed_contact, *self._meets("punch", every), *self._meets("die", dies or every))
+        return earliest(
+            self.fixed_contact, *self._meets("punch", every), *self._meets("die", dies or every)
+        )
 
-    # --- room left --------------------------------------------------------------------------------------------------
+    # --- room left -------------------------------------------------------------------------------
 
     def clearance(
-        self, degrees: float, intervals: Iterable[tuple[float, float]], under: Iterable[tuple[float, float]] = ()
+        self,
+        degrees: float,
+        intervals: Iterable[tuple[float, float]],
+        under: Iterable[tuple[float, float]] = (),
     ) -> float:
         """See :meth:`Stroke.clearance`: least of what is measured at ``SAMPLES`` angles.
 
@@ -478,12 +589,20 @@ class PressStroke(Stroke):
         least = math.inf
         for solid, swing in self._moving:
             for name, tool in self._still.items():
-                if (name == "die" and solid in self._on_die) or (name == "punch" and solid in self._folded):
+                if (name == "die" and solid in self._on_die) or (
+                    name == "punch" and solid in self._folded
+                ):
                     continue
                 over = dies if name == "die" and dies else sections
-                clips = [solid.shadow] if name in ("ram", "table") else [solid.clipped(a, b) for a, b in over]
+                clips = (
+                    [solid.shadow]
+                    if name in ("ram", "table")
+                    else [solid.clipped(a, b) for a, b in over]
+                )
                 angles = np.linspace(self._begin, max(half, self._begin), SAMPLES)
-                rises = np.stack([np.zeros(SAMPLES), self._rises[name].rise(angles)], axis=1)[:, None]
+                rises = np.stack([np.zeros(SAMPLES), self._rises[name].rise(angles)], axis=1)[
+                    :, None
+                ]
                 for clip in clips:
                     if len(clip) < 3:
                         continue
@@ -502,6 +621,10 @@ def _of_die(span: Slab) -> bool:
 
 
 @cached(128, lasts=True)
-def _outlines(tooling: PressTooling, thickness: float, keep: float) -> tuple[PressTools, dict[str, ToolOutline]]:
+def _outlines(
+    tooling: PressTooling, thickness: float, keep: float
+) -> tuple[PressTools, dict[str, ToolOutline]]:
     tools = press_tools_for(tooling.brake, tooling.punch, tooling.die, thickness)
-    return tools, {p.name: ToolOutline.of(p, keep) for p in (tools.punch, tools.ram, tools.die, tools.table)}
+    return tools, {
+        p.name: ToolOutline.of(p, keep) for p in (tools.punch, tools.ram, tools.die, tools.table)
+    }

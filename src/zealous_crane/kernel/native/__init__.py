@@ -1,7 +1,9 @@
-"""The innermost questions of the contact search once more, in C: a question there costs microseconds instead of a hundred.
+"""The innermost questions of the contact search once more, in C: a question there costs
+microseconds instead of a hundred.
 
-They are compiled where the program is set up, if a compiler is there; where none is, the same questions are answered with NumPy
-by the modules that ask here. Both give the same answers, to rounding (tests/kernel/test_native.py).
+They are compiled where the program is set up, if a compiler is there; where none is, the same
+questions are answered with NumPy by the modules that ask here. Both give the same answers, to
+rounding (tests/kernel/test_native.py).
 """
 
 from __future__ import annotations

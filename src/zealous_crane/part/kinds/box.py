@@ -23,7 +23,9 @@ class OpenBox(PartTemplate):
     """
 
     label: ClassVar[str] = "Open box"
-    about: ClassVar[str] = "A base and four walls, square notches, open corners. The depth of the brake is its limit."
+    about: ClassVar[str] = (
+        "A base and four walls, square notches, open corners. The depth of the brake is its limit."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["open-box"] = "open-box"
@@ -36,7 +38,10 @@ class OpenBox(PartTemplate):
     def design(self, thickness: float) -> Design:
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(Flange(edge=edge, height=self.depth, measured=self.measured, name=f"{edge} wall") for edge in Edge),
+            flanges=tuple(
+                Flange(edge=edge, height=self.depth, measured=self.measured, name=f"{edge} wall")
+                for edge in Edge
+            ),
             corner=self.corner,
         )
 
@@ -50,11 +55,14 @@ class HemmedTray(PartTemplate):
         measured: which faces the three sizes are read between.
         edge: form of the hem; closed, rolled and so on.
         hem: its length, mm; for a safety edge the flat it uses.
-        tab: length of the tabs, mm; inside or outside the next wall, on which walls, how fastened and how far apart.
+        tab: length of the tabs, mm; inside or outside the next wall, on which walls, how fastened
+            and how far apart.
     """
 
     label: ClassVar[str] = "Hemmed tray with tabs"
-    about: ClassVar[str] = "Walls with a hem or safety edge, corners closed by tabs that are spotted or riveted."
+    about: ClassVar[str] = (
+        "Walls with a hem or safety edge, corners closed by tabs that are spotted or riveted."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["hemmed-tray"] = "hemmed-tray"
@@ -74,7 +82,13 @@ class HemmedTray(PartTemplate):
     def design(self, thickness: float) -> Design:
         # A tab inside lies under the hem of the wall it is fastened to.
         top = self.hem + thickness if self.tabs_inside else thickness
-        tab = Tab(length=self.tab, inside=self.tabs_inside, top=top, fastening=self.fastening, pitch=self.pitch)
+        tab = Tab(
+            length=self.tab,
+            inside=self.tabs_inside,
+            top=top,
+            fastening=self.fastening,
+            pitch=self.pitch,
+        )
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
             flanges=tuple(
@@ -99,11 +113,15 @@ class FoldedPan(PartTemplate):
         measured: which faces they are read between.
         ears_on: the walls the ears are laid against; they are closed last.
         ears_outside: the ears lie outside the walls.
-        hem: closed hem on the walls' edges, turned outwards, mm; none without one. The depth is then once hemmed.
+        hem: closed hem on the walls' edges, turned outwards, mm; none without one. The depth is
+            then once hemmed.
     """
 
     label: ClassVar[str] = "Water-tight folded pan"
-    about: ClassVar[str] = "Corners folded, not cut: two walls to 30°, the others to 90°, the ears by hand, then the first two."
+    about: ClassVar[str] = (
+        "Corners folded, not cut: two walls to 30°, the others to 90°, the ears by hand, then the "
+        "first two."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["folded-pan"] = "folded-pan"
@@ -113,14 +131,23 @@ class FoldedPan(PartTemplate):
     measured: Measured = Measured.INSIDE
     ears_on: Walls = Field(default=Walls.ENDS, title="Ears against the walls")
     ears_outside: bool = Field(default=True, title="Ears outside")
-    hem: PositiveLength | None = Field(default=None, title="Hem on the edges", json_schema_extra={"empty": "none"})
+    hem: PositiveLength | None = Field(
+        default=None, title="Hem on the edges", json_schema_extra={"empty": "none"}
+    )
 
     def design(self, thickness: float) -> Design:
         hems = () if self.hem is None else (Hem(edge="back", length=self.hem, inwards=False),)
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
             flanges=tuple(
-                Flange(edge=e, height=self.depth, measured=self.measured, name=f"{e} wall", flanges=hems) for e in Edge
+                Flange(
+                    edge=e,
+                    height=self.depth,
+                    measured=self.measured,
+                    name=f"{e} wall",
+                    flanges=hems,
+                )
+                for e in Edge
             ),
             corner=Corner(rule=CornerRule.GUSSET, by=self.ears_on, ear_outside=self.ears_outside),
         )
@@ -139,7 +166,9 @@ class LockingBox(PartTemplate):
     """
 
     label: ClassVar[str] = "Locking-tab box"
-    about: ClassVar[str] = "No rivets: each tab slides under its neighbour's open hem. Wall and tab are bent together."
+    about: ClassVar[str] = (
+        "No rivets: each tab slides under its neighbour's open hem. Wall and tab are bent together."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["locking-box"] = "locking-box"
@@ -162,11 +191,24 @@ class LockingBox(PartTemplate):
             return Hem(edge="back", form=form, length=self.hem, gap=None if carries else gap)
 
         # The tab ends below the inside of the open hem's bend.
-        tab = Tab(length=self.tab, inside=True, taper=self.taper, top=gap / 2 + 1.5 * thickness, clearance=0.3 * thickness)
+        tab = Tab(
+            length=self.tab,
+            inside=True,
+            taper=self.taper,
+            top=gap / 2 + 1.5 * thickness,
+            clearance=0.3 * thickness,
+        )
         return Design(
             base=Base(length=self.length, width=self.width, measured=self.measured),
             flanges=tuple(
-                Flange(edge=e, height=self.depth, measured=self.measured, name=f"{e} wall", flanges=(hem(e),)) for e in Edge
+                Flange(
+                    edge=e,
+                    height=self.depth,
+                    measured=self.measured,
+                    name=f"{e} wall",
+                    flanges=(hem(e),),
+                )
+                for e in Edge
             ),
             corner=Corner(rule=CornerRule.TAB, by=self.tabs_on, tab=tab),
         )

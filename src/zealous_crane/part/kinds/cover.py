@@ -26,7 +26,10 @@ class JawCover(PartTemplate):
     """
 
     label: ClassVar[str] = "Jaw cover"
-    about: ClassVar[str] = "Side tabs, a middle bend between fingers that just fit, a V notch to a hole on the centre line."
+    about: ClassVar[str] = (
+        "Side tabs, a middle bend between fingers that just fit, a V notch to a hole on the "
+        "centre line."
+    )
 
     kind: Literal["jaw-cover"] = "jaw-cover"
     length: PositiveLength
@@ -43,7 +46,12 @@ class JawCover(PartTemplate):
             return tuple(Flange(edge=e, height=self.tab) for e in ("left", "right"))
 
         face = Flange(
-            edge="back", height=self.second, measured=self.measured, angle=self.angle, name="second face", flanges=tabs()
+            edge="back",
+            height=self.second,
+            measured=self.measured,
+            angle=self.angle,
+            name="second face",
+            flanges=tabs(),
         )
         return Design(
             base=Base(length=self.length, width=self.first, measured=self.measured),
@@ -59,12 +67,14 @@ class EnclosureBase(PartTemplate):
         length, width, height: outside the U, mm.
         lip: width of the lips on the ends of the two walls, mm.
         top_lip: width of the lips on top, mm; none without.
-        screw: diameter of the screw holes in the lips, mm; none without. They lie half the lip's width from the outside of the
-            walls, at half their height.
+        screw: diameter of the screw holes in the lips, mm; none without. They lie half the lip's
+            width from the outside of the walls, at half their height.
     """
 
     label: ClassVar[str] = "Enclosure, base"
-    about: ClassVar[str] = "A U with lips turned in; holes are given from the finished faces and marked on the flat."
+    about: ClassVar[str] = (
+        "A U with lips turned in; holes are given from the finished faces and marked on the flat."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
     measured: ClassVar[Measured] = Measured.OUTSIDE
 
@@ -73,18 +83,34 @@ class EnclosureBase(PartTemplate):
     width: PositiveLength
     height: PositiveLength
     lip: PositiveLength = Field(default=12.0, title="Lips on the wall ends")
-    top_lip: PositiveLength | None = Field(default=12.0, title="Lips on top", json_schema_extra={"empty": "none"})
-    screw: PositiveLength | None = Field(default=3.2, title="Screw holes", json_schema_extra={"empty": "no holes"})
+    top_lip: PositiveLength | None = Field(
+        default=12.0, title="Lips on top", json_schema_extra={"empty": "none"}
+    )
+    screw: PositiveLength | None = Field(
+        default=3.2, title="Screw holes", json_schema_extra={"empty": "no holes"}
+    )
 
     def walls(self, size: str) -> tuple[str, str] | None:
         """Across, its two walls; along, the lips on the ends of one of them."""
-        return ("left wall", "right wall") if size == "length" else ("left wall, left lip", "left wall, right lip")
+        return (
+            ("left wall", "right wall")
+            if size == "length"
+            else ("left wall, left lip", "left wall, right lip")
+        )
 
     def design(self, thickness: float) -> Design:
         def wall(edge: Literal["left", "right"]) -> Flange:
-            ends = tuple(Flange(edge=e, height=self.lip, name=f"{edge} wall, {e} lip") for e in ("left", "right"))
-            top = () if self.top_lip is None else (Flange(edge="back", height=self.top_lip, name=f"{edge} wall, top lip"),)
-            # The lips' outer faces lie flush with the base's edges, so the wall ends a thickness short of them.
+            ends = tuple(
+                Flange(edge=e, height=self.lip, name=f"{edge} wall, {e} lip")
+                for e in ("left", "right")
+            )
+            top = (
+                ()
+                if self.top_lip is None
+                else (Flange(edge="back", height=self.top_lip, name=f"{edge} wall, top lip"),)
+            )
+            # The lips' outer faces lie flush with the base's edges, so the wall ends a thickness
+            # short of them.
             end = End(trim=thickness)
             return Flange(
                 edge=edge,
@@ -102,8 +128,13 @@ class EnclosureBase(PartTemplate):
                 Cutout(
                     panel=f"{wall} wall, {end} lip",
                     length=self.screw,
-                    # Half way up the wall, which is half a thickness off the lip's own middle where the wall ends bare.
-                    x=HolePlace(value=0.0 if self.top_lip is not None else thickness / 2 * (-1 if end == "left" else 1)),
+                    # Half way up the wall, which is half a thickness off the lip's own middle where
+                    # the wall ends bare.
+                    x=HolePlace(
+                        value=0.0
+                        if self.top_lip is not None
+                        else thickness / 2 * (-1 if end == "left" else 1)
+                    ),
                     y=HolePlace(edge="front", value=self.lip / 2, face=Measured.OUTSIDE),
                     name=f"screw hole, {wall} wall, {end} lip",
                 )
@@ -136,7 +167,9 @@ class EnclosureLid(PartTemplate):
     length: PositiveLength
     width: PositiveLength
     height: PositiveLength
-    screw: PositiveLength | None = Field(default=3.6, title="Screw holes", json_schema_extra={"empty": "no holes"})
+    screw: PositiveLength | None = Field(
+        default=3.6, title="Screw holes", json_schema_extra={"empty": "no holes"}
+    )
     screw_from: PositiveLength = Field(default=6.0, title="Holes from the ends")
 
     def design(self, thickness: float) -> Design:
@@ -144,15 +177,19 @@ class EnclosureLid(PartTemplate):
         if self.screw is not None:
             holes = tuple(
                 Cutout(
-                    panel=f"{wall} wall", length=self.screw,
-                    x=HolePlace(edge=end, value=self.screw_from), y=HolePlace(edge="front", value=self.height / 2),
+                    panel=f"{wall} wall",
+                    length=self.screw,
+                    x=HolePlace(edge=end, value=self.screw_from),
+                    y=HolePlace(edge="front", value=self.height / 2),
                     name=f"screw hole, {wall} wall, {end}",
                 )
                 for wall in ("front", "back")
                 for end in ("left", "right")
-            )  # fmt: skip
+            )
         return Design(
             base=Base(length=self.length, width=self.width, measured=Measured.INSIDE),
-            flanges=tuple(Flange(edge=e, height=self.height, name=f"{e} wall") for e in ("front", "back")),
+            flanges=tuple(
+                Flange(edge=e, height=self.height, name=f"{e} wall") for e in ("front", "back")
+            ),
             cutouts=holes,
         )

@@ -36,18 +36,24 @@ class Sleeve(PartTemplate):
         length, width: of the opening, mm.
         height: of the sleeve between its folded edges, mm.
         measured: how the opening is read.
-        piece: whole (one strip, its last edge a tab), half (two sides), or one side of four with plain or pocket seams.
+        piece: whole (one strip, its last edge a tab), half (two sides), or one side of four with
+            plain or pocket seams.
         pocket, plain: allowances of the lock's two sides, mm.
         tab: seam tab of the one-piece sleeve, mm.
         hem: flat the hem on the front edge uses, mm; none without one.
         hem_form: closed, double …
         lip: on the back edge: none, in or out.
-        lip_width: mm; turned in, from the inside of the walls; turned out, from its line to its edge.
-        left_seam, right_seam: seams of a half or a side; None takes pocket and edge of the lock as the piece has them.
+        lip_width: mm; turned in, from the inside of the walls; turned out, from its line to its
+            edge.
+        left_seam, right_seam: seams of a half or a side; None takes pocket and edge of the lock as
+            the piece has them.
     """
 
     label: ClassVar[str] = "Four-sided sleeve"
-    about: ClassVar[str] = "Lines at running sums from one end, V notches across lip and hem; the last fold closes on itself."
+    about: ClassVar[str] = (
+        "Lines at running sums from one end, V notches across lip and hem; the last fold closes "
+        "on itself."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["sleeve"] = "sleeve"
@@ -59,7 +65,9 @@ class Sleeve(PartTemplate):
     pocket: PositiveLength = Field(default=25.4, title="Lock pocket")
     plain: PositiveLength = Field(default=6.35, title="Lock edge")
     tab: PositiveLength = Field(default=19.05, title="Seam tab")
-    hem: PositiveLength | None = Field(default=None, title="Hem on the front edge", json_schema_extra={"empty": "none"})
+    hem: PositiveLength | None = Field(
+        default=None, title="Hem on the front edge", json_schema_extra={"empty": "none"}
+    )
     hem_form: HemForm = Field(default=HemForm.CLOSED, title="Form of the hem")
     lip: Lip = "none"
     lip_width: PositiveLength = Field(default=12.7, title="Width of the lip")
@@ -71,7 +79,8 @@ class Sleeve(PartTemplate):
     )
 
     def walls(self, size: str) -> tuple[str, str] | None:
-        """A sleeve in one piece goes round; halves and sides have no two walls that face each other."""
+        """A sleeve in one piece goes round; halves and sides have no two walls that face each
+        other."""
         if self.piece is not SleevePiece.WHOLE:
             return None
         return ("side 4", "side 2") if size == "length" else ("base", "side 3")
@@ -82,15 +91,22 @@ class Sleeve(PartTemplate):
         return Seam(edge=edge, form=form, allowance=width)
 
     def _both_seams(self, usual: SeamForm) -> tuple[Seam, ...]:
-        return self._seam("left", self.left_seam, usual), self._seam("right", self.right_seam, usual)
+        return self._seam("left", self.left_seam, usual), self._seam(
+            "right", self.right_seam, usual
+        )
 
-    def _edges(self, front: str, back: str, number: int, thickness: float = 0.0) -> tuple[Standing, ...]:
+    def _edges(
+        self, front: str, back: str, number: int, thickness: float = 0.0
+    ) -> tuple[Standing, ...]:
         made: list[Standing] = []
         if self.hem is not None:
-            made.append(Hem(edge=front, form=self.hem_form, length=self.hem, name=f"side {number} hem"))
+            made.append(
+                Hem(edge=front, form=self.hem_form, length=self.hem, name=f"side {number} hem")
+            )
         if self.lip != "none":
             angle = 90.0 if self.lip == "in" else -90.0
-            # Where the strip closes on itself the lips are notched by hand: no fold lies between them on the flat.
+            # Where the strip closes on itself the lips are notched by hand: no fold lies between
+            # them on the flat.
             whole = self.piece is SleevePiece.WHOLE
             left = End(taper=45) if whole and number == 1 else None
             right = End(trim=thickness, taper=45) if whole and number == 4 else None
@@ -111,19 +127,26 @@ class Sleeve(PartTemplate):
     def design(self, thickness: float) -> Design:
         def wall(edge: str, size: float, number: int, beyond: tuple[Standing, ...]) -> Flange:
             return Flange(
-                edge=edge, height=size, measured=self.measured, name=f"side {number}",
+                edge=edge,
+                height=size,
+                measured=self.measured,
+                name=f"side {number}",
                 flanges=(*beyond, *self._edges("right", "left", number, thickness)),
-            )  # fmt: skip
+            )
 
         first = self._edges("front", "back", 1)
         base = Base(length=self.length, width=self.height, measured=self.measured)
         match self.piece:
             case SleevePiece.WHOLE:
                 foot = End(trim=self.hem or thickness, taper=10)
-                head = End(trim=thickness if self.lip == "none" else self.lip_width * 0.25 + thickness, taper=10)
+                head = End(
+                    trim=thickness if self.lip == "none" else self.lip_width * 0.25 + thickness,
+                    taper=10,
+                )
                 # The tab lies inside the first side, so it ends short of hem and lip.
                 tab = Flange(edge="back", height=self.tab, name="seam tab", left=head, right=foot)
-                # Its outside lies against the first side's inside, so the fourth side is a thickness shorter.
+                # Its outside lies against the first side's inside, so the fourth side is a
+                # thickness shorter.
                 chain = wall("back", self.width - thickness, 4, (tab,))
                 chain = wall("back", self.length, 3, (chain,))
                 return self._whole(base, (wall("right", self.width, 2, (chain,)), *first))
@@ -156,7 +179,9 @@ class Cap(PartTemplate):
     """
 
     label: ClassVar[str] = "Cap for a sleeve"
-    about: ClassVar[str] = "Opening less a clearance, walls that reach in, and an edge that rests on the sleeve."
+    about: ClassVar[str] = (
+        "Opening less a clearance, walls that reach in, and an edge that rests on the sleeve."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
     measured: ClassVar[Measured] = Measured.OUTSIDE
     edges_go_in: ClassVar[bool] = False
@@ -166,13 +191,21 @@ class Cap(PartTemplate):
     width: PositiveLength = Field(title="Opening, width")
     clearance: Annotated[Length, Field(ge=0, title="Smaller by")] = 4.0
     depth: PositiveLength = Field(title="Reaches in")
-    edge: PositiveLength | None = Field(default=12.7, title="Resting edge", json_schema_extra={"empty": "none"})
-    hem: PositiveLength | None = Field(default=None, title="Hem on the edge", json_schema_extra={"empty": "none"})
+    edge: PositiveLength | None = Field(
+        default=12.7, title="Resting edge", json_schema_extra={"empty": "none"}
+    )
+    hem: PositiveLength | None = Field(
+        default=None, title="Hem on the edge", json_schema_extra={"empty": "none"}
+    )
 
     def span(self, size: str, thickness: float) -> tuple[float, float]:
         """The cap itself, smaller than the opening it is given by."""
         inside, outside = super().span(size, thickness)
-        return (inside - self.clearance, outside - self.clearance) if size in self.walled else (inside, outside)
+        return (
+            (inside - self.clearance, outside - self.clearance)
+            if size in self.walled
+            else (inside, outside)
+        )
 
     @model_validator(mode="after")
     def _left_over(self) -> Self:
@@ -181,14 +214,23 @@ class Cap(PartTemplate):
         return self
 
     def design(self, thickness: float) -> Design:
-        hem: tuple[Standing, ...] = () if self.hem is None else (Hem(edge="back", length=self.hem, inwards=False),)
+        hem: tuple[Standing, ...] = (
+            () if self.hem is None else (Hem(edge="back", length=self.hem, inwards=False),)
+        )
         lip: tuple[Standing, ...] = (
-            () if self.edge is None else (Flange(edge="back", height=self.edge, angle=-90, flanges=hem),)
+            ()
+            if self.edge is None
+            else (Flange(edge="back", height=self.edge, angle=-90, flanges=hem),)
         )
         return Design(
-            base=Base(length=self.length - self.clearance, width=self.width - self.clearance, measured=Measured.OUTSIDE),
+            base=Base(
+                length=self.length - self.clearance,
+                width=self.width - self.clearance,
+                measured=Measured.OUTSIDE,
+            ),
             flanges=tuple(
-                Flange(edge=e, height=self.depth, name=f"{e} wall", flanges=lip) for e in ("front", "right", "back", "left")
+                Flange(edge=e, height=self.depth, name=f"{e} wall", flanges=lip)
+                for e in ("front", "right", "back", "left")
             ),
             corner=Corner(rule=CornerRule.OPEN),
         )
@@ -203,7 +245,8 @@ class Cap(PartTemplate):
                     Term(tr("clearance"), self.clearance, -1),
                 ),
                 tr(
-                    "The cap goes inside: opening less a clearance of about {low} to {high}. Common practice, no source."
+                    "The cap goes inside: opening less a clearance of about {low} to {high}. "
+                    "Common practice, no source."
                 ).format(
                     low=show_length(INCH / 8 if units.is_inch else 3.0, units),
                     high=show_length(INCH / 4 if units.is_inch else 6.0, units),
@@ -221,14 +264,17 @@ class ReducerHalf(PartTemplate):
         length, width: of the larger opening, mm.
         small_length, small_width: of the smaller opening, mm.
         height: between the two openings, mm.
-        offset_length, offset_width: how far the middle of the small opening lies off that of the large one, mm.
+        offset_length, offset_width: how far the middle of the small opening lies off that of the
+            large one, mm.
         half: which two sides: front and right, or back and left.
         pocket, plain: seam allowances, mm.
         edge: flat edge at both openings for S or drive joints, mm.
     """
 
     label: ClassVar[str] = "Reducer, in halves"
-    about: ClassVar[str] = "Tapered both ways, offset if wanted; every slanted edge is laid out at its true length."
+    about: ClassVar[str] = (
+        "Tapered both ways, offset if wanted; every slanted edge is laid out at its true length."
+    )
 
     kind: Literal["reducer-half"] = "reducer-half"
     length: PositiveLength = Field(title="Large opening, length")
@@ -241,23 +287,31 @@ class ReducerHalf(PartTemplate):
     half: Literal["front-right", "back-left"] = "front-right"
     pocket: PositiveLength = Field(default=25.4, title="Lock pocket")
     plain: PositiveLength = Field(default=6.35, title="Lock edge")
-    edge: PositiveLength | None = Field(default=25.4, title="Edge at both openings", json_schema_extra={"empty": "none"})
+    edge: PositiveLength | None = Field(
+        default=25.4, title="Edge at both openings", json_schema_extra={"empty": "none"}
+    )
 
     def corners(self) -> tuple[np.ndarray, np.ndarray]:
-        """Inside corners (4, 3) of the large opening (z = 0) and the small one, front left first, counter-clockwise."""
+        """Inside corners (4, 3) of the large opening (z = 0) and the small one, front left first,
+        counter-clockwise."""
         a, b = self.length / 2, self.width / 2
         c, d = self.small_length / 2, self.small_width / 2
         ring = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)], dtype=float)
         low = np.column_stack([ring * (a, b), np.zeros(4)])
-        high = np.column_stack([ring * (c, d) + (self.offset_length, self.offset_width), np.full(4, self.height)])
+        high = np.column_stack(
+            [ring * (c, d) + (self.offset_length, self.offset_width), np.full(4, self.height)]
+        )
         return low, high
 
     def _sides(self) -> tuple[np.ndarray, np.ndarray]:
-        """The two sides' corners (4, 3): large edge from the seam to the shared edge, then back along the small one."""
+        """The two sides' corners (4, 3): large edge from the seam to the shared edge, then back
+        along the small one."""
         low, high = self.corners()
         i = 0 if self.half == "front-right" else 2
         j, k = i + 1, (i + 2) % 4
-        return np.array([low[i], low[j], high[j], high[i]]), np.array([low[j], low[k], high[k], high[j]])
+        return np.array([low[i], low[j], high[j], high[i]]), np.array(
+            [low[j], low[k], high[k], high[j]]
+        )
 
     def true_length(self) -> float:
         """Length of the slanted edge between the two sides, mm."""
@@ -272,11 +326,13 @@ class ReducerHalf(PartTemplate):
         angle = math.degrees(math.acos(max(-1.0, min(1.0, float(n1 @ n2)))))
         if not 1 <= angle <= 150:
             raise InputError(
-                tr("the two sides of this reducer meet at {angle:.1f}° of fold; between 1° and 150° can be bent").format(
-                    angle=angle
-                )
+                tr(
+                    "the two sides of this reducer meet at {angle:.1f}° of fold; between 1° and "
+                    "150° can be bent"
+                ).format(angle=angle)
             )
-        # Base corners: shared large, seam large, seam small, shared small; its left edge is the shared one.
+        # Base corners: shared large, seam large, seam small, shared small; its left edge is the
+        # shared one.
         shared_large, shared_small = two[0], two[3]
         u = (shared_small - shared_large) / np.linalg.norm(shared_small - shared_large)
         facet = in_frame(two, shared_large, u)
@@ -287,9 +343,15 @@ class ReducerHalf(PartTemplate):
             corners=tuple((float(a), float(b)) for a, b in facet),
             angle=angle,
             name="second side",
-            flanges=(Seam(edge="back", form=SeamForm.PLAIN, allowance=self.plain), *self._edges("left", "right")),
+            flanges=(
+                Seam(edge="back", form=SeamForm.PLAIN, allowance=self.plain),
+                *self._edges("left", "right"),
+            ),
         )
-        return Design(base=PolygonBase(corners=tuple((float(a), float(b)) for a, b in base)), flanges=(side, seam, *edges))
+        return Design(
+            base=PolygonBase(corners=tuple((float(a), float(b)) for a, b in base)),
+            flanges=(side, seam, *edges),
+        )
 
     def _edges(self, large: str, small: str) -> tuple[Seam, ...]:
         if self.edge is None:
@@ -309,7 +371,8 @@ class ReducerHalf(PartTemplate):
                 tr("True length of the slanted fold"),
                 (Term(tr("√(along² + across² + height²)"), length),),
                 tr(
-                    "Along {length}, across {length_2}, up {length_3}: the edge leans both ways and is longer than "
+                    "Along {length}, across {length_2}, up {length_3}: the edge leans both ways "
+                    "and is longer than "
                     "the reducer is high."
                 ).format(
                     length=show_length(float(x), units),

@@ -39,7 +39,8 @@ def plane(quad: Array) -> list[tuple[float, float]]:
 
 
 def in_frame(quad: Array, origin: Array, u: Array) -> Array:
-    """A side (4, 3) in the frame of its fold: from the large end to the small one, then its far corners."""
+    """A side (4, 3) in the frame of its fold: from the large end to the small one, then its far
+    corners."""
     # quad: shared large, far large, far small, shared small.
     rest = quad[1] - origin
     v = rest - (rest @ u) * u
@@ -85,12 +86,15 @@ class DuctShape(InputModel):
         length, width: of the opening it begins with, inside, mm.
         small_length, small_width: of the opening it ends with, inside, mm.
         height: between the two openings, mm; slips, flanges and hems come on top of it.
-        offset_length, offset_width: how far the middle of the second opening lies off that of the first, mm.
-        first_end, second_end: how it ends at either opening: in slips and drives, a flange turned out, a hem, or raw.
+        offset_length, offset_width: how far the middle of the second opening lies off that of the
+            first, mm.
+        first_end, second_end: how it ends at either opening: in slips and drives, a flange turned
+            out, a hem, or raw.
         pocket, plain: allowances of the long seams, mm.
         slip: edge for S and drive cleats, mm.
         flange: flange turned out, mm, from its line to its edge.
-        hem: flat a hem uses, mm; None takes 1/2 in, and 1 in where the sheet is so light that it is hemmed double.
+        hem: flat a hem uses, mm; None takes 1/2 in, and 1 in where the sheet is so light that it is
+            hemmed double.
         cross_break: every side is broken from corner to corner, so that it does not drum.
     """
 
@@ -111,14 +115,19 @@ class DuctShape(InputModel):
     cross_break: bool = Field(default=True, title="Cross-break every side")
 
     def corners(self) -> tuple[Array, Array]:
-        """Inside corners (4, 3) of the first opening (z = 0) and the second, front left first, counter-clockwise, mm."""
+        """Inside corners (4, 3) of the first opening (z = 0) and the second, front left first,
+        counter-clockwise, mm."""
         ring = np.array([(-1, -1), (1, -1), (1, 1), (-1, 1)], dtype=float)
         low = np.column_stack([ring * (self.length / 2, self.width / 2), np.zeros(4)])
-        high = ring * (self.small_length / 2, self.small_width / 2) + (self.offset_length, self.offset_width)
+        high = ring * (self.small_length / 2, self.small_width / 2) + (
+            self.offset_length,
+            self.offset_width,
+        )
         return low, np.column_stack([high, np.full(4, self.height)])
 
     def quad(self, side: DuctSideName) -> Array:
-        """A side's inside corners (4, 3), seen from inside: along the first opening, then back along the second."""
+        """A side's inside corners (4, 3), seen from inside: along the first opening, then back
+        along the second."""
         low, high = self.corners()
         i = list(DuctSideName).index(side)
         j = (i + 1) % 4
@@ -130,7 +139,8 @@ class DuctShape(InputModel):
         return along == (self.length >= self.width)
 
     def slant(self, side: DuctSideName) -> float:
-        """Degrees a side leans inwards on the way from the first opening to the second; below zero outwards."""
+        """Degrees a side leans inwards on the way from the first opening to the second; below zero
+        outwards."""
         quad = self.quad(side)
         edge = (quad[0] - quad[1]) / np.linalg.norm(quad[0] - quad[1])
         inwards = np.array([-edge[1], edge[0], 0.0])
@@ -157,7 +167,8 @@ class DuctSide(DuctShape, PartTemplate):
 
     label: ClassVar[str] = "Side of a duct fitting"
     about: ClassVar[str] = (
-        "Tapered and offset as the openings ask; its ends are kicked by its own slant, so that they lie parallel."
+        "Tapered and offset as the openings ask; its ends are kicked by its own slant, so that "
+        "they lie parallel."
     )
 
     kind: Literal["duct-side"] = "duct-side"
@@ -167,9 +178,9 @@ class DuctSide(DuctShape, PartTemplate):
     def _can_be_bent(self) -> Self:
         if abs(self.slant(self.side)) > 60:
             raise InputError(
-                tr("this side leans by {angle}; up to 60° can be kicked: make the fitting longer").format(
-                    angle=show_angle(abs(self.slant(self.side)))
-                )
+                tr(
+                    "this side leans by {angle}; up to 60° can be kicked: make the fitting longer"
+                ).format(angle=show_angle(abs(self.slant(self.side))))
             )
         return self
 
@@ -177,8 +188,14 @@ class DuctSide(DuctShape, PartTemplate):
         quad, slant = plane(self.quad(self.side)), self.slant(self.side)
         seam = SeamForm.POCKET if self.wide(self.side) else SeamForm.PLAIN
         width = self.pocket if self.wide(self.side) else self.plain
-        made: list[Standing] = [Seam(edge=edge, form=seam, allowance=width, notch=END_TAPER) for edge in ("left", "right")]
-        for edge, end, lean in (("front", self.first_end, slant), ("back", self.second_end, -slant)):
+        made: list[Standing] = [
+            Seam(edge=edge, form=seam, allowance=width, notch=END_TAPER)
+            for edge in ("left", "right")
+        ]
+        for edge, end, lean in (
+            ("front", self.first_end, slant),
+            ("back", self.second_end, -slant),
+        ):
             made += self._end(edge, end, lean, thickness)
         return Design(
             base=PolygonBase(corners=tuple((float(a), float(b)) for a, b in quad)),
@@ -188,14 +205,24 @@ class DuctSide(DuctShape, PartTemplate):
         )
 
     def _end(self, edge: str, end: DuctEnd, lean: float, thickness: float) -> list[Standing]:
-        """What stands on an edge, where the panel runs on ``lean`` degrees outwards of straight there."""
+        """What stands on an edge, where the panel runs on ``lean`` degrees outwards of straight
+        there."""
         # Names are data: the same in every language.
         where = "first end" if edge == "front" else "second end"
         cut = End(taper=END_TAPER)
         if end is DuctEnd.FLANGE:
             angle = -(90.0 - lean)
-            return [Flange(edge=edge, height=self.flange, angle=angle, name=f"{where} flange",
-                           measured="flat", left=cut, right=cut)]  # fmt: skip
+            return [
+                Flange(
+                    edge=edge,
+                    height=self.flange,
+                    angle=angle,
+                    name=f"{where} flange",
+                    measured="flat",
+                    left=cut,
+                    right=cut,
+                )
+            ]
         if end is DuctEnd.HEM:
             form, flat = self.hem_flat(thickness)
             return [Hem(edge=edge, form=form, length=flat, inwards=False, name=f"{where} hem")]
@@ -205,7 +232,17 @@ class DuctSide(DuctShape, PartTemplate):
         if abs(lean) < LEVEL:
             return [Seam(edge=edge, form=form_, allowance=self.slip, notch=END_TAPER)]
         name = f"{where} {form_.stem}"
-        return [Flange(edge=edge, height=self.slip, angle=lean, name=name, measured="flat", left=cut, right=cut)]
+        return [
+            Flange(
+                edge=edge,
+                height=self.slip,
+                angle=lean,
+                name=name,
+                measured="flat",
+                left=cut,
+                right=cut,
+            )
+        ]
 
     def sums(self, units: Units = Units.MM) -> tuple[Sum, ...]:
         """The true length of a slanted side, and its kick."""
@@ -218,10 +255,13 @@ class DuctSide(DuctShape, PartTemplate):
                 tr("True length of the {side} side").format(side=self.side.words),
                 (Term(tr("√(height² + set-over²)"), self.true_length(self.side)),),
                 tr(
-                    "Up {height}, set over {across}: the rule of squares. The side leans by {slant}, and each end is kicked"
+                    "Up {height}, set over {across}: the rule of squares. The side leans by "
+                    "{slant}, and each end is kicked"
                     " by the same angle, so that the ends lie parallel."
                 ).format(
-                    height=show_length(self.height, units), across=show_length(across, units), slant=show_angle(abs(slant))
+                    height=show_length(self.height, units),
+                    across=show_length(across, units),
+                    slant=show_angle(abs(slant)),
                 ),
                 SumKind.SHAPE,
             ),

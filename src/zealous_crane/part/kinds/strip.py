@@ -13,7 +13,11 @@ from ..template import PartTemplate
 
 
 def strip(
-    legs: tuple[float, ...], angles: tuple[float, ...], length: float, measured: Measured, radius: float | None
+    legs: tuple[float, ...],
+    angles: tuple[float, ...],
+    length: float,
+    measured: Measured,
+    radius: float | None,
 ) -> Design:
     """A strip with its widest leg as the base.
 
@@ -33,7 +37,13 @@ def strip(
         i, j = following[0], between[0]
         return (
             Flange(
-                edge=edge, height=legs[i], measured=measured, angle=angles[j], radius=radius, name=f"leg {i + 1}", flanges=inner
+                edge=edge,
+                height=legs[i],
+                measured=measured,
+                angle=angles[j],
+                radius=radius,
+                name=f"leg {i + 1}",
+                flanges=inner,
             ),
         )
 
@@ -65,7 +75,8 @@ class Strip(PartTemplate):
 
     @classmethod
     def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
-        """With a leg more or less there is a fold more or less: a new one turns as the last does."""
+        """With a leg more or less there is a fold more or less: a new one turns as the last
+        does."""
         if changed != "legs" or len(record["legs"]) < 2:
             return record
         angles, folds = tuple(record["angles"]), len(record["legs"]) - 1
@@ -98,7 +109,9 @@ class SingleBend(PartTemplate):
     """
 
     label: ClassVar[str] = "Single bend in plate"
-    about: ClassVar[str] = "An angle: one bend line, moved by what the bend gains. Bend a test strip first."
+    about: ClassVar[str] = (
+        "An angle: one bend line, moved by what the bend gains. Bend a test strip first."
+    )
 
     kind: Literal["single-bend"] = "single-bend"
     first: PositiveLength = Field(title="First leg")
@@ -124,7 +137,10 @@ class SlottedChannel(PartTemplate):
     """
 
     label: ClassVar[str] = "Slotted channel"
-    about: ClassVar[str] = "For plate no punch reaches into: slots along the folds leave bridges, bent by hand, then welded."
+    about: ClassVar[str] = (
+        "For plate no punch reaches into: slots along the folds leave bridges, bent by hand, then "
+        "welded."
+    )
     walled: ClassVar[frozenset[str]] = frozenset({"web"})
 
     kind: Literal["slotted-channel"] = "slotted-channel"
@@ -144,7 +160,10 @@ class SlottedChannel(PartTemplate):
         return Design(
             base=Base(length=self.web, width=self.length, measured=self.measured),
             flanges=tuple(
-                Flange(edge=e, height=self.leg, measured=self.measured, name=f"{e} leg", slots=slots) for e in ("left", "right")
+                Flange(
+                    edge=e, height=self.leg, measured=self.measured, name=f"{e} leg", slots=slots
+                )
+                for e in ("left", "right")
             ),
         )
 
@@ -162,7 +181,8 @@ class LongSkin(PartTemplate):
 
     label: ClassVar[str] = "Long skin with narrow flanges"
     about: ClassVar[str] = (
-        "Flanges narrower than the leaf is thick; slid in and out from the side until the sharp bend, made last."
+        "Flanges narrower than the leaf is thick; slid in and out from the side until the sharp "
+        "bend, made last."
     )
 
     kind: Literal["long-skin"] = "long-skin"
@@ -186,7 +206,10 @@ class Plate(PartTemplate):
     """
 
     label: ClassVar[str] = "Plain plate"
-    about: ClassVar[str] = "No fold at all: an insert or a bottom, cut when the walls it goes between are bent and measured."
+    about: ClassVar[str] = (
+        "No fold at all: an insert or a bottom, cut when the walls it goes between are bent and "
+        "measured."
+    )
 
     kind: Literal["plate"] = "plate"
     length: PositiveLength

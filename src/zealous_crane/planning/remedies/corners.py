@@ -63,18 +63,32 @@ def wider_gap(trial: Trial) -> Cures:
         except INPUT_ERRORS:
             return None
 
-    # Where the widest changes nothing at what is stuck, none between does; what helps there mostly is the cure.
+    # Where the widest changes nothing at what is stuck, none between does; what helps there mostly
+    # is the cure.
     every = [changed for ticks in TICKS if (changed := wider(ticks)) is not None]
     if not every or not trial.helps(every[-1]):
         return
-    helping = ((ticks, changed) for ticks, changed in zip(TICKS, every, strict=False) if trial.helps(changed))
-    found = next(((ticks, changed) for ticks, changed in islice(helping, TRIES) if trial.cures(changed, thorough=False)), None)
+    helping = (
+        (ticks, changed)
+        for ticks, changed in zip(TICKS, every, strict=False)
+        if trial.helps(changed)
+    )
+    found = next(
+        (
+            (ticks, changed)
+            for ticks, changed in islice(helping, TRIES)
+            if trial.cures(changed, thorough=False)
+        ),
+        None,
+    )
     if found is None:
         return
     ticks, changed = found
     shown = show_length(gap + ticks * tick, job.units)
     yield Remedy(
-        tr("A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.").format(shown=shown, gain=trial.gain),
+        tr("A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.").format(
+            shown=shown, gain=trial.gain
+        ),
         changed,
     )
 
@@ -94,13 +108,16 @@ CUT_BACK = (1, 2, 4, 8, 16, 32)
 
 
 def relief(trial: Trial) -> Cures:
-    """A relief cut at the ends of what reaches across a bend line, or of the fold beside it, so that tools find room to end."""
+    """A relief cut at the ends of what reaches across a bend line, or of the fold beside it, so
+    that tools find room to end."""
     plan = trial.plan
     if plan.stuck is None or trial.job.part.drawing() is not None:
         return
     verdict = plan.stuck.verdict
     stroke = verdict.stroke
-    reaching = dict.fromkeys(stroke.setting.blank.panels[solid.panel].name for solid in stroke.beyond if solid.panel >= 0)
+    reaching = dict.fromkeys(
+        stroke.setting.blank.panels[solid.panel].name for solid in stroke.beyond if solid.panel >= 0
+    )
     # What lies flat beside the line is met before anything turns.
     if not reaching and (verdict.limit is None or verdict.limit.angle > FLAT):
         return
@@ -109,21 +126,25 @@ def relief(trial: Trial) -> Cures:
     for name in (stroke.setting.line.name, *reaching):
         for times in RELIEFS:
             size = math.ceil(times * trial.job.sheet.thickness / trial.tick) * trial.tick
-            changed = tree.model_copy(update={"flanges": _trimmed(tree.flanges, names, (), name, size)})
+            changed = tree.model_copy(
+                update={"flanges": _trimmed(tree.flanges, names, (), name, size)}
+            )
             job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
             if changed != tree and trial.resizes(job):
                 shown = show_length(size, trial.job.units)
                 yield Remedy(
-                    tr("With a relief of {shown} cut at both ends of {name}, so that the tools end clear: {gain}.").format(
-                        shown=shown, name=the(name), gain=trial.gain
-                    ),
+                    tr(
+                        "With a relief of {shown} cut at both ends of {name}, so that the tools "
+                        "end clear: {gain}."
+                    ).format(shown=shown, name=the(name), gain=trial.gain),
                     job,
                 )
                 return
 
 
 def cut_back(trial: Trial) -> Cures:
-    """The end of a flange cut back that would run through another once everything is bent: by as little as will do."""
+    """The end of a flange cut back that would run through another once everything is bent: by as
+    little as will do."""
     plan, part = trial.plan, trial.job.part
     pairs = [] if plan.feasible or part.drawing() is not None else crossing_panels(plan.blank)
     if not pairs:
@@ -132,14 +153,22 @@ def cut_back(trial: Trial) -> Cures:
     names = names_of(tree)
     panels = plan.blank.panels
     # The smaller of the two first.
-    asked = sorted(dict.fromkeys(k for pair in pairs for k in pair), key=lambda k: _size(panels[k].polygon))
-    for ends, where in ((("left",), tr("its left end")), (("right",), tr("its right end")), (BOTH, tr("both ends"))):
+    asked = sorted(
+        dict.fromkeys(k for pair in pairs for k in pair), key=lambda k: _size(panels[k].polygon)
+    )
+    for ends, where in (
+        (("left",), tr("its left end")),
+        (("right",), tr("its right end")),
+        (BOTH, tr("both ends")),
+    ):
         for k in asked:
             name = panels[k].name
 
             def job(ticks: int, name: str = name, ends: tuple[str, ...] = ends) -> Job:
                 flanges = _trimmed(tree.flanges, names, (), name, ticks * trial.tick, ends)
-                return trial.job.model_copy(update={"part": DrawnPart(tree=tree.model_copy(update={"flanges": flanges}))})
+                return trial.job.model_copy(
+                    update={"part": DrawnPart(tree=tree.model_copy(update={"flanges": flanges}))}
+                )
 
             def clear(ticks: int, job: Callable[[int], Job] = job) -> bool:
                 try:
@@ -147,7 +176,8 @@ def cut_back(trial: Trial) -> Cures:
                 except DevelopmentError:
                     return False
 
-            # How much is a matter of the finished part alone; whether it can then be bent is asked once.
+            # How much is a matter of the finished part alone; whether it can then be bent is asked
+            # once.
             high = next((ticks for ticks in CUT_BACK if clear(ticks)), None)
             if high is None or job(1).part.design(0.0) == tree:
                 continue
@@ -158,13 +188,22 @@ def cut_back(trial: Trial) -> Cures:
             if not trial.cures(job(high)):
                 continue
             shown = show_length(high * trial.tick, trial.job.units)
-            text = tr("With {name} cut back by {shown} at {where}, so that it stands clear: {gain}.")
-            yield Remedy(text.format(name=the(name), shown=shown, where=where, gain=trial.gain), job(high))
+            text = tr(
+                "With {name} cut back by {shown} at {where}, so that it stands clear: {gain}."
+            )
+            yield Remedy(
+                text.format(name=the(name), shown=shown, where=where, gain=trial.gain), job(high)
+            )
             return
 
 
 def _trimmed(
-    flanges: Iterable[Any], names: Mapping[Path, str], path: Path, name: str, size: float, ends: tuple[str, ...] = BOTH
+    flanges: Iterable[Any],
+    names: Mapping[Path, str],
+    path: Path,
+    name: str,
+    size: float,
+    ends: tuple[str, ...] = BOTH,
 ) -> tuple[Any, ...]:
     """The same flanges, the one of that name cut back by ``size`` mm at some of its ends."""
     found: list[Any] = []
@@ -173,13 +212,21 @@ def _trimmed(
             found.append(flange)
         elif names[(*path, i)] == name:
             cut = {
-                side: End(trim=(given.trim if given else 0.0) + size, taper=given.taper if given else 0.0)
+                side: End(
+                    trim=(given.trim if given else 0.0) + size, taper=given.taper if given else 0.0
+                )
                 for side, given in (("left", flange.left), ("right", flange.right))
                 if side in ends
             }
             found.append(flange.model_copy(update=cut))
         else:
-            found.append(flange.model_copy(update={"flanges": _trimmed(flange.flanges, names, (*path, i), name, size, ends)}))
+            found.append(
+                flange.model_copy(
+                    update={
+                        "flanges": _trimmed(flange.flanges, names, (*path, i), name, size, ends)
+                    }
+                )
+            )
     return tuple(found)
 
 
@@ -198,7 +245,9 @@ def other_tabs(trial: Trial) -> Cures:
         changes.append(
             (
                 {"tabs_inside": inside},
-                tr("Tabs {which} the wall they lie against").format(which=tr("inside") if inside else tr("outside")),
+                tr("Tabs {which} the wall they lie against").format(
+                    which=tr("inside") if inside else tr("outside")
+                ),
             )
         )
     if "tabs_on" in fields:

@@ -24,8 +24,9 @@ LEAST = 2.0
 def halves(design: Design) -> Iterator[tuple[str, Design, Design]]:
     """Ways to cut a part in two: what is cut across, and both pieces, the first longer by the lap.
 
-    Only a rectangular base without holes is cut, and only where something stands on both sides of the cut. The walls that run
-    across it are cut with it, so that one piece slips into the other by the lap (:attr:`SeamForm.usual`).
+    Only a rectangular base without holes is cut, and only where something stands on both sides of
+    the cut. The walls that run across it are cut with it, so that one piece slips into the other by
+    the lap (:attr:`SeamForm.usual`).
     """
     base = design.base
     if not isinstance(base, Base) or design.cutouts or design.marks:
@@ -43,8 +44,12 @@ def _without(design: Design, edge: str, size: str, length: float) -> Design:
     """The part without what stands on one edge, its base so long."""
     base = design.base.model_copy(update={size: length})
     flanges = tuple(flange for flange in design.flanges if flange.edge != edge)
-    corners: tuple[CornerAt, ...] = tuple(corner for corner in design.corners if edge not in corner.at.split("-"))
-    return Design.model_validate({**dict(design), "base": base, "flanges": flanges, "corners": corners})
+    corners: tuple[CornerAt, ...] = tuple(
+        corner for corner in design.corners if edge not in corner.at.split("-")
+    )
+    return Design.model_validate(
+        {**dict(design), "base": base, "flanges": flanges, "corners": corners}
+    )
 
 
 def seam(trial: Trial) -> Cures:
@@ -55,14 +60,21 @@ def seam(trial: Trial) -> Cures:
     for size, *pieces in halves(trial.job.part.design(trial.job.sheet.thickness)):
         jobs = [
             trial.job.model_copy(
-                update={"part": DrawnPart(tree=piece), "name": which.format(name=name[:100]), "order": OrderWishes()}
+                update={
+                    "part": DrawnPart(tree=piece),
+                    "name": which.format(name=name[:100]),
+                    "order": OrderWishes(),
+                }
             )
-            for which, piece in zip((tr("{name}, first half"), tr("{name}, second half")), pieces, strict=True)
+            for which, piece in zip(
+                (tr("{name}, first half"), tr("{name}, second half")), pieces, strict=True
+            )
         ]
         if all(trial.cures(job) for job in jobs):
             lap = show_length(SeamForm.LAP.usual, trial.job.units)
             text = tr(
-                "In two pieces, cut across {size} and lapped {lap}, then riveted, spotted or seam-welded: both can be made."
+                "In two pieces, cut across {size} and lapped {lap}, then riveted, spotted or "
+                "seam-welded: both can be made."
             ).format(size=tr("the length") if size == "length" else tr("the width"), lap=lap)
             yield Remedy(text, jobs[0], also=jobs[1])
             return
@@ -75,17 +87,26 @@ PLATE = 2.0
 def slots(trial: Trial) -> Cures:
     """Slots along the fold that does not go, so that it is finished by hand in a vise."""
     plan = trial.plan
-    if plan.stuck is None or trial.job.part.drawing() is not None or trial.job.sheet.thickness < PLATE:
+    if (
+        plan.stuck is None
+        or trial.job.part.drawing() is not None
+        or trial.job.sheet.thickness < PLATE
+    ):
         return
     name = plan.stuck.verdict.stroke.setting.line.name
     tree = trial.job.part.design(trial.job.sheet.thickness)
-    # A slot about every two inches, a bridge of a quarter inch between them. Common practice, no source.
-    row = FoldSlots(count=max(2, round(plan.stuck.verdict.stroke.setting.line.length / 50)), bridge=6.0)
+    # A slot about every two inches, a bridge of a quarter inch between them. Common practice, no
+    # source.
+    row = FoldSlots(
+        count=max(2, round(plan.stuck.verdict.stroke.setting.line.length / 50)), bridge=6.0
+    )
 
     def slotted(flanges: Iterable[Any]) -> tuple[Any, ...]:
         return tuple(
             flange.model_copy(
-                update={"slots": row} if flange.name == name and flange.slots is None else {"flanges": slotted(flange.flanges)}
+                update={"slots": row}
+                if flange.name == name and flange.slots is None
+                else {"flanges": slotted(flange.flanges)}
             )
             if isinstance(flange, Flange)
             else flange
@@ -98,5 +119,8 @@ def slots(trial: Trial) -> Cures:
     job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
     if trial.cures(job):
         yield Remedy(
-            tr("With slots along {name}, finished by hand in a vise: {gain}.").format(name=the(name), gain=trial.gain), job
+            tr("With slots along {name}, finished by hand in a vise: {gain}.").format(
+                name=the(name), gain=trial.gain
+            ),
+            job,
         )

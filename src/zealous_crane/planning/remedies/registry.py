@@ -1,4 +1,5 @@
-"""Cures of the trade, tried through the same engine: only those that work are offered, each with the job it makes."""
+"""Cures of the trade, tried through the same engine: only those that work are offered, each with
+the job it makes."""
 
 from __future__ import annotations
 
@@ -13,15 +14,29 @@ from .sizes import lower, nearest_sizes
 from .tools import free_order, in_air, one_more_piece, other_brakes, tools_of_plan
 from .trial import Trial
 
-CURES = (free_order, in_air, nearest_sizes, lower, wider_gap, cut_back, relief, other_tabs, one_more_piece, slots, seam)
+CURES = (
+    free_order,
+    in_air,
+    nearest_sizes,
+    lower,
+    wider_gap,
+    cut_back,
+    relief,
+    other_tabs,
+    one_more_piece,
+    slots,
+    seam,
+)
 """Every kind of cure that changes the job or its brake, in the order they are offered."""
 
 
-def advise(plan: Plan, rack: MachineLibrary, *, cancelled: Callable[[], bool] = lambda: False) -> Plan:
+def advise(
+    plan: Plan, rack: MachineLibrary, *, cancelled: Callable[[], bool] = lambda: False
+) -> Plan:
     """The plan with the cures that work for it.
 
-    A part that cannot be made gets the nearest changes that can; one that is finished by hand gets the nearest that need
-    not be. Nothing is offered that the engine did not find to work.
+    A part that cannot be made gets the nearest changes that can; one that is finished by hand gets
+    the nearest that need not be. Nothing is offered that the engine did not find to work.
     """
     if not plan.wants_cures:
         return plan
@@ -29,6 +44,8 @@ def advise(plan: Plan, rack: MachineLibrary, *, cancelled: Callable[[], bool] = 
     found: list[Remedy] = [*tools_of_plan(trial)]
     if not plan.complete:
         for cures in CURES:
-            found += (dataclasses.replace(cure, job=trial.promised(cure.job)) for cure in cures(trial))
+            found += (
+                dataclasses.replace(cure, job=trial.promised(cure.job)) for cure in cures(trial)
+            )
         found += other_brakes(trial, rack)
     return dataclasses.replace(plan, cures=tuple(found))

@@ -27,8 +27,11 @@ HEIGHTS = ("depth", "height")
 """What the height of the walls is called in the ready kinds."""
 
 
-def greatest_depth(job: Job, brake: Brake, cancelled: Callable[[], bool] = lambda: False) -> float | None:
-    """Greatest wall height (mm) of a ready kind, below its own, that can be made; None when there is none or it can be made as it is.
+def greatest_depth(
+    job: Job, brake: Brake, cancelled: Callable[[], bool] = lambda: False
+) -> float | None:
+    """Greatest wall height (mm) of a ready kind, below its own, that can be made; None when there
+    is none or it can be made as it is.
 
     To the ticks of a rule (1/16" or 0.5 mm); the value returned was itself planned.
     """
@@ -37,7 +40,8 @@ def greatest_depth(job: Job, brake: Brake, cancelled: Callable[[], bool] = lambd
 
 
 def lower_walls(trial: Trial) -> float | None:
-    """Greatest wall height (mm) below the job's own that cures it, bisected to ticks; None when there is none."""
+    """Greatest wall height (mm) below the job's own that cures it, bisected to ticks; None when
+    there is none."""
     name = _height(trial.job)
     if name is None:
         return None
@@ -49,8 +53,11 @@ def lower_walls(trial: Trial) -> float | None:
             return False
 
     high = math.ceil(getattr(trial.job.part, name) / trial.tick - 1e-9)
-    # Walls grow harder with height, but not below the least flange: begin from the tallest that works of a coarse row.
-    low = next((ticks for ticks in (high // share for share in (2, 4, 8)) if ticks > 0 and at(ticks)), 0)
+    # Walls grow harder with height, but not below the least flange: begin from the tallest that
+    # works of a coarse row.
+    low = next(
+        (ticks for ticks in (high // share for share in (2, 4, 8)) if ticks > 0 and at(ticks)), 0
+    )
     if low == 0:
         return None
     while high - low > 1:
@@ -77,16 +84,19 @@ SHARES = (0.02, 0.05, 0.12, 0.3, 0.6, 1.2, 2.0)
 """By how much of itself a size is changed, the least first."""
 
 FARTHEST = 0.6, 20.0
-"""A size is changed by at most this share of itself, a small one by at most so many mm: more is another part."""
+"""A size is changed by at most this share of itself, a small one by at most so many mm: more is
+another part."""
 
 MOST = 16
-"""Changed jobs planned in all; those that are of no use where the plan is stuck are not planned and cost little."""
+"""Changed jobs planned in all; those that are of no use where the plan is stuck are not planned and
+cost little."""
 
 MOST_LIPS = 3
 """The same where only a lip is left to the hand seamer."""
 
 LIPS_LIMIT = 120
-"""Strokes judged for each of these: a lip that the brake turns after all mostly waits until much else stands."""
+"""Strokes judged for each of these: a lip that the brake turns after all mostly waits until much
+else stands."""
 
 ENOUGH = 4
 """Sizes that are offered at most."""
@@ -96,8 +106,10 @@ Sizes = tuple[Size, ...]
 
 
 def nearest_sizes(trial: Trial) -> Cures:
-    """The nearest value of each size that works: a longer leg, a wider base, a smaller hem; sizes that are alike together too."""
-    # The last degrees of a wall are not worth another size; what cannot be made is, and a lip that only a hand seamer turns.
+    """The nearest value of each size that works: a longer leg, a wider base, a smaller hem; sizes
+    that are alike together too."""
+    # The last degrees of a wall are not worth another size; what cannot be made is, and a lip that
+    # only a hand seamer turns.
     lips = trial.plan.by_seamer
     if (trial.whole and not lips) or trial.job.part.drawing() is not None:
         return
@@ -116,7 +128,12 @@ def nearest_sizes(trial: Trial) -> Cures:
             value = looking.nearest(together, sign)
             if value is not None:
                 alone.add((together[0], sign))
-                found.append((abs(value - together[0].value) / together[0].value, _cure(trial, together, value)))
+                found.append(
+                    (
+                        abs(value - together[0].value) / together[0].value,
+                        _cure(trial, together, value),
+                    )
+                )
     yield from (cure for _, cure in sorted(found, key=lambda f: f[0])[:ENOUGH])
 
 
@@ -131,7 +148,10 @@ def _together(trial: Trial) -> list[Sizes]:
         key = size.keys[:-1] if numbered else (deep, size.keys[-1])
         if numbered or len(size.keys) > 1:
             alike.setdefault((*key, round(size.value, 6)), []).append(size)
-    return [*((size,) for size in every), *(tuple(group) for group in alike.values() if len(group) > 1)]
+    return [
+        *((size,) for size in every),
+        *(tuple(group) for group in alike.values() if len(group) > 1),
+    ]
 
 
 class _Looking:
@@ -156,9 +176,17 @@ class _Looking:
         tick, size = self.trial.tick, together[0].value
         first = math.floor(size / tick + 1e-6) if sign > 0 else math.ceil(size / tick - 1e-6)
         below, most = 0, max(FARTHEST[0] * size, FARTHEST[1]) + tick / 2
-        steps = [step for step in (max(1, round(share * size / tick)) for share in SHARES) if step * tick <= most]
-        # Where neither a great change nor a middling one moves what is stuck, the small ones between are not looked at.
-        if not any(self._moves(together, (first + sign * step) * tick) for step in (steps[-1:] + steps[len(steps) // 2 :][:1])):
+        steps = [
+            step
+            for step in (max(1, round(share * size / tick)) for share in SHARES)
+            if step * tick <= most
+        ]
+        # Where neither a great change nor a middling one moves what is stuck, the small ones
+        # between are not looked at.
+        if not any(
+            self._moves(together, (first + sign * step) * tick)
+            for step in (steps[-1:] + steps[len(steps) // 2 :][:1])
+        ):
             return None
         for step in steps:
             if step <= below:
@@ -167,7 +195,11 @@ class _Looking:
                 high, low = step, below
                 while high - low > 1:
                     middle = (low + high) // 2
-                    low, high = (low, middle) if self.works(together, (first + sign * middle) * tick) else (middle, high)
+                    low, high = (
+                        (low, middle)
+                        if self.works(together, (first + sign * middle) * tick)
+                        else (middle, high)
+                    )
                 return (first + sign * high) * tick
             below = step
         return None
@@ -201,7 +233,8 @@ def _cure(trial: Trial, together: Sizes, value: float) -> Remedy:
 
 
 TRIED_LIP, TRIED_LIP_IN = 12.0, INCH / 2
-"""mm the lip stands up, as brakes marked in mm and in inches are asked: what most boxes and trays have. Common practice, no source."""
+"""mm the lip stands up, as brakes marked in mm and in inches are asked: what most boxes and trays
+have. Common practice, no source."""
 
 LONG, LONG_IN = 100.0, 4 * INCH
 """mm the fold is long, and the leg that is held, in the same two units."""
@@ -214,7 +247,8 @@ FINE = 0.25
 
 
 def least_sizes(brake: Brake, sheet: Sheet) -> tuple[Least, ...]:
-    """The least flange, return, hem and distance between two bends at 90° on a brake in a sheet, outside, each with its reason."""
+    """The least flange, return, hem and distance between two bends at 90° on a brake in a sheet,
+    outside, each with its reason."""
     found = machine_of(brake).least_sizes(brake, sheet)
     back = least_return(brake, sheet)
     return found if back is None else (*found[:1], back, *found[1:])
@@ -222,16 +256,20 @@ def least_sizes(brake: Brake, sheet: Sheet) -> tuple[Least, ...]:
 
 @cached(64, lasts=True)
 def least_return(brake: Brake, sheet: Sheet) -> Least | None:
-    """The narrowest panel between two bends turned the same way, its lip standing, that the brake bends to 90° with nothing left for the
-    hand, by the engine; None where no panel goes."""
+    """The narrowest panel between two bends turned the same way, its lip standing, that the brake
+    bends to 90° with nothing left for the hand, by the engine; None where no panel goes."""
     lip, long = (TRIED_LIP_IN, LONG_IN) if brake.marked_in.is_inch else (TRIED_LIP, LONG)
 
     def goes(web: float) -> bool:
         own = None if sheet.metal.key in MATERIALS else sheet.metal
         job = Job(
             part=Strip(legs=(lip, web, long), angles=(90.0, 90.0), length=long, measured="outside"),
-            metal=sheet.metal.key, own_metal=own, thickness=f"{sheet.thickness:.6f} mm", units=Units.MM, brake=brake.key,
-        )  # fmt: skip
+            metal=sheet.metal.key,
+            own_metal=own,
+            thickness=f"{sheet.thickness:.6f} mm",
+            units=Units.MM,
+            brake=brake.key,
+        )
         return possible(job, brake, by_hand=False)
 
     low, high = 2 * sheet.thickness, WIDEST

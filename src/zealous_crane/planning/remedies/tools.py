@@ -38,7 +38,8 @@ def one_more_piece(trial: Trial) -> Cures:
 
 
 def other_brakes(trial: Trial, rack: MachineLibrary) -> Cures:
-    """The same part on another brake; what is finished by hand here is not there, and the job then asks for that."""
+    """The same part on another brake; what is finished by hand here is not there, and the job then
+    asks for that."""
     for brake in rack.in_use:
         if brake.key == trial.plan.brake.key:
             continue
@@ -47,11 +48,22 @@ def other_brakes(trial: Trial, rack: MachineLibrary) -> Cures:
             # An order with some work by hand may cost less there too; it is not what is offered.
             job = job.without_hand
         try:
-            goes = possible(job, brake, by_hand=not trial.whole, thorough=False, limit=FEW, cancelled=trial.cancelled)
+            goes = possible(
+                job,
+                brake,
+                by_hand=not trial.whole,
+                thorough=False,
+                limit=FEW,
+                cancelled=trial.cancelled,
+            )
         except DevelopmentError:
             continue
         if goes:
-            text = tr("On the {name}, with nothing finished by hand: {gain}.") if trial.whole else tr("On the {name}: {gain}.")
+            text = (
+                tr("On the {name}, with nothing finished by hand: {gain}.")
+                if trial.whole
+                else tr("On the {name}: {gain}.")
+            )
             yield Remedy(text.format(name=brake.name, gain=trial.gain), job, brake)
 
 
@@ -72,18 +84,27 @@ def in_air(trial: Trial) -> Cures:
 
 
 def tools_of_plan(trial: Trial) -> Cures:
-    """The flat laid out for the tools the plan takes, where it is for others: they are asked for, fold by fold."""
+    """The flat laid out for the tools the plan takes, where it is for others: they are asked for,
+    fold by fold."""
     plan = trial.plan
     if plan.radius_error is None:
         return
     wishes, brake = trial.job.tools, plan.brake
-    tooling = {i: stroke.verdict.tooling for stroke in plan.strokes for i in stroke.verdict.stroke.setting.folds}
+    tooling = {
+        i: stroke.verdict.tooling
+        for stroke in plan.strokes
+        for i in stroke.verdict.stroke.setting.folds
+    }
     for bend in plan.radius_error.bends:
         for choice, tool in machine_of(brake).asked_tools(tooling[bend.fold]).items():
             wishes = wishes.choosing(brake.key, choice, tool, plan.blank.folds[bend.fold].name)
     # A radius nobody's tools make is taken back too: the flat takes that of the tools.
     written = plan.job.radius is not None or any(fold in trial.job.radius_at for fold in wishes.at)
-    job = trial.job.model_copy(update={"tools": wishes, **({"radius": None, "radius_at": {}} if written else {})})
+    job = trial.job.model_copy(
+        update={"tools": wishes, **({"radius": None, "radius_at": {}} if written else {})}
+    )
     again = make_plan(job, brake, cancelled=trial.cancelled)
-    if again.feasible and (again.radius_error is None or abs(again.radius_error.off) < abs(plan.radius_error.off)):
+    if again.feasible and (
+        again.radius_error is None or abs(again.radius_error.off) < abs(plan.radius_error.off)
+    ):
         yield Remedy(tr("Lay the flat out for the inside radius these tools make."), job)

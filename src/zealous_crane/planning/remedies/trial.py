@@ -64,14 +64,18 @@ class Trial:
         return INCH / 16 if self.job.units.is_inch else 0.5
 
     def promised(self, job: Job) -> Job:
-        """A changed job as it is offered: where only hand work is to be cured, it asks for an order without any.
+        """A changed job as it is offered: where only hand work is to be cured, it asks for an order
+        without any.
 
-        The cheapest order may leave a wall to the hand where another leaves none, and what is offered is the other. So the first
-        order that goes is proof, and no whole plan is made to see what it comes to.
+        The cheapest order may leave a wall to the hand where another leaves none, and what is
+        offered is the other. So the first order that goes is proof, and no whole plan is made to
+        see what it comes to.
         """
         return job.without_hand if self.whole else job
 
-    def cures(self, job: Job, brake: Brake | None = None, limit: int = LIMIT, *, thorough: bool = True) -> bool:
+    def cures(
+        self, job: Job, brake: Brake | None = None, limit: int = LIMIT, *, thorough: bool = True
+    ) -> bool:
         """True when an order is found for the changed job as it is offered (:meth:`promised`).
 
         Args:
@@ -84,18 +88,27 @@ class Trial:
         try:
             # What is promised of the job changes nothing in its flat.
             blank = self._flat(job, on)
-            return possible(self.promised(job), on, blank=blank, thorough=thorough, limit=limit, cancelled=self.cancelled)
+            return possible(
+                self.promised(job),
+                on,
+                blank=blank,
+                thorough=thorough,
+                limit=limit,
+                cancelled=self.cancelled,
+            )
         except DevelopmentError:
             return False
 
     def _flat(self, job: Job, brake: Brake) -> Blank:
-        """The flat of a changed job; the same where an order is looked for right after a look at what is stuck."""
+        """The flat of a changed job; the same where an order is looked for right after a look at
+        what is stuck."""
         if not self._latest or self._latest[0][0] is not job or self._latest[0][1] is not brake:
             self._latest[:] = [(job, brake, flat_for(job, brake))]
         return self._latest[0][2]
 
     def resizes(self, job: Job) -> bool:
-        """True when a job that differs in sizes works: looked at first where the plan is stuck or falls short."""
+        """True when a job that differs in sizes works: looked at first where the plan is stuck or
+        falls short."""
         return self.helps(job) and self.cures(job, thorough=False)
 
     def with_part(self, **fields: Any) -> Job:
@@ -108,24 +121,38 @@ class Trial:
         return self.job.model_copy(update={"part": part})
 
     def helps(self, job: Job) -> bool:
-        """False when the very strokes that are reported come to no more with the other sizes, whatever the set-up.
+        """False when the very strokes that are reported come to no more with the other sizes,
+        whatever the set-up.
 
-        Another order might still serve; it is not looked for, since a cure that is not found is only not offered.
+        Another order might still serve; it is not looked for, since a cure that is not found is
+        only not offered.
         """
         try:
             blank = self._flat(job, self.plan.brake)
-            search = search_for(job, blank, self.plan.brake, moves=FEW_MOVES, cancelled=self.cancelled, by_hand=not self.whole)
+            search = search_for(
+                job,
+                blank,
+                self.plan.brake,
+                moves=FEW_MOVES,
+                cancelled=self.cancelled,
+                by_hand=not self.whole,
+            )
         except (DevelopmentError, WishError):
             return False
         for names, fold in self._reported():
             state = _standing(blank, names, search.choices.start)
-            wanted = [i for i, f in enumerate(blank.folds) if f.name == fold] if fold else list(search.choices.folds(state))
+            wanted = (
+                [i for i, f in enumerate(blank.folds) if f.name == fold]
+                if fold
+                else list(search.choices.folds(state))
+            )
             if wanted and not any(_goes(search, state, i) for i in wanted):
                 return False
         return True
 
     def _reported(self) -> Iterator[tuple[frozenset[str], str]]:
-        """What stands, by name, and the fold that is not right there; no name where none of those left goes."""
+        """What stands, by name, and the fold that is not right there; no name where none of those
+        left goes."""
         if self.plan.stuck is not None:
             yield _made(self.plan.stuck.verdict.stroke.setting.angles, self.plan.blank), ""
         for stroke in self.plan.strokes:
@@ -140,7 +167,9 @@ def _made(angles: tuple[float, ...], blank: Blank) -> frozenset[str]:
 def _standing(blank: Blank, names: frozenset[str], start: PartState) -> PartState:
     """The state in which folds of these names are made."""
     made = [fold.name in names or bool(start.angles[i]) for i, fold in enumerate(blank.folds)]
-    angles = tuple(fold.angle if there else 0.0 for fold, there in zip(blank.folds, made, strict=True))
+    angles = tuple(
+        fold.angle if there else 0.0 for fold, there in zip(blank.folds, made, strict=True)
+    )
     return PartState(angles, sum(1 << i for i, there in enumerate(made) if there))
 
 

@@ -1,4 +1,5 @@
-"""Where a book is: a file, or the address of a database several benches share; and what may be shown of it."""
+"""Where a book is: a file, or the address of a database several benches share; and what may be
+shown of it."""
 
 from __future__ import annotations
 
@@ -35,11 +36,14 @@ def parsed(url: str) -> URL | None:
 
 
 def shown(url: str) -> str:
-    """The address of a shared book as it may be shown: which and where, and no password wherever it is written."""
+    """The address of a shared book as it may be shown: which and where, and no password wherever it
+    is written."""
     made = parsed(url)
     if made is None:
         return cut(url.partition("://")[0]) + "://…"
-    at = "".join((made.host or str(made.query.get("host", "")), f":{made.port}" if made.port else ""))
+    at = "".join(
+        (made.host or str(made.query.get("host", "")), f":{made.port}" if made.port else "")
+    )
     return cut(f"{made.database or ''} at {at}" if at else made.database or made.drivername)
 
 
@@ -49,34 +53,53 @@ def without_secrets(said: str, url: str) -> str:
     if made is None:
         # Whatever it is, it may hold one.
         return said.replace(url.lower(), shown(url))
-    for secret in (made.password, *(value for key, value in made.query.items() if "pass" in key.lower())):
+    for secret in (
+        made.password,
+        *(value for key, value in made.query.items() if "pass" in key.lower()),
+    ):
         if secret:
             said = said.replace(str(secret).lower(), "…")
     return said
 
 
 def patience(url: str) -> dict[str, Any]:
-    """How long a server may keep anybody waiting, as its driver is told: to connect, for another's lock, for an answer."""
+    """How long a server may keep anybody waiting, as its driver is told: to connect, for another's
+    lock, for an answer."""
     if not url.startswith("postgresql"):
         return {}
     ms = round(WAIT * 1000)
-    return {"connect_timeout": max(1, round(WAIT)), "options": f"-c lock_timeout={ms} -c statement_timeout={4 * ms}"}
+    return {
+        "connect_timeout": max(1, round(WAIT)),
+        "options": f"-c lock_timeout={ms} -c statement_timeout={4 * ms}",
+    }
 
 
 def why_not_there(said: str, url: str) -> str:
-    """Why a shared book could not be used: what is wrong in plain words, and what the server said of it."""
+    """Why a shared book could not be used: what is wrong in plain words, and what the server said
+    of it."""
     name, whole = shown(url), " ".join(without_secrets(said, url).split())
     for marks, why in (
         (("password", "authentication", "no pg_hba"), tr("the name or the password is wrong")),
-        (("could not translate", "name or service", "resolve", "no address"), tr("there is no such machine in the network")),
+        (
+            ("could not translate", "name or service", "resolve", "no address"),
+            tr("there is no such machine in the network"),
+        ),
         (
             ("refused", "no such file"),
-            tr("nothing answers there: the machine, or the port, is another, or the server is not running"),
+            tr(
+                "nothing answers there: the machine, or the port, is another, or the server is "
+                "not running"
+            ),
         ),
         (("timeout", "timed out"), tr("it did not answer in time, or another bench holds it")),
         (("does not exist",), tr("the server has no such book")),
-        (("dialect", "plugin", "module named"), tr("the address cannot be read; write postgresql+psycopg://name@machine/book")),
+        (
+            ("dialect", "plugin", "module named"),
+            tr("the address cannot be read; write postgresql+psycopg://name@machine/book"),
+        ),
     ):
         if any(mark in said for mark in marks):
-            return tr("The shared book {name} could not be used: {why}. ({whole})").format(name=name, why=why, whole=whole)
+            return tr("The shared book {name} could not be used: {why}. ({whole})").format(
+                name=name, why=why, whole=whole
+            )
     return tr("The shared book {name} could not be used: {whole}.").format(name=name, whole=whole)

@@ -1,4 +1,5 @@
-"""The hits of one bend: stop, let go, measure, go on. Written into the book as one short text a person can read."""
+"""The hits of one bend: stop, let go, measure, go on. Written into the book as one short text a
+person can read."""
 
 from __future__ import annotations
 
@@ -29,8 +30,8 @@ LEAST_READ = 3.0
 
 
 PART = 0.5
-"""Share of the variance between bends at 90° that is the sheet's own and not the reading's: it does not grow where a bend is shallow.
-Common practice, no source."""
+"""Share of the variance between bends at 90° that is the sheet's own and not the reading's: it does
+not grow where a bend is shallow. Common practice, no source."""
 
 
 class ReadingCondition(StrEnum):
@@ -65,13 +66,16 @@ class Hit:
 
     @property
     def teaches(self) -> bool:
-        """True when it says something of springback: let go, by the brake alone, and bent far enough to be read."""
+        """True when it says something of springback: let go, by the brake alone, and bent far
+        enough to be read."""
         return self.reading is ReadingCondition.RELEASED and self.got >= LEAST_READ
 
     @property
     def text(self) -> str:
         """``92>88.4`` or ``92>88/89``, with the mark of its reading."""
-        ends = f"{self.left:.6g}" if self.left == self.right else f"{self.left:.6g}/{self.right:.6g}"
+        ends = (
+            f"{self.left:.6g}" if self.left == self.right else f"{self.left:.6g}/{self.right:.6g}"
+        )
         return f"{self.stop:.6g}>{ends}{self.reading.value}"
 
 
@@ -93,17 +97,28 @@ def read_hits(text: str) -> tuple[Hit, ...]:
     for word in text.split():
         match = _HIT.fullmatch(word)
         if match is None:
-            raise InputError(tr("{word!r} is no hit; write stop>angle, such as 92>88.4").format(word=word))
+            raise InputError(
+                tr("{word!r} is no hit; write stop>angle, such as 92>88.4").format(word=word)
+            )
         left = float(match[2])
-        found.append(Hit(float(match[1]), left, left if match[3] is None else float(match[3]), ReadingCondition(match[4])))
+        found.append(
+            Hit(
+                float(match[1]),
+                left,
+                left if match[3] is None else float(match[3]),
+                ReadingCondition(match[4]),
+            )
+        )
     return tuple(found)
 
 
 def springback_at_90(hits: Iterable[Hit]) -> tuple[float, float] | None:
-    """Springback that the hits of one bend show, degrees at 90°, and how much it weighs against a reading at 90°.
+    """Springback that the hits of one bend show, degrees at 90°, and how much it weighs against a
+    reading at 90°.
 
-    Springback is taken in proportion to the angle: least squares of what each hit came back by against the angle it stands at. A
-    reading is as uncertain at any angle, so a shallow bend tells less.
+    Springback is taken in proportion to the angle: least squares of what each hit came back by
+    against the angle it stands at. A reading is as uncertain at any angle, so a shallow bend tells
+    less.
 
     Returns:
         None where no hit teaches anything.
@@ -141,10 +156,13 @@ class Record(InputModel):
         note: anything worth saying.
     """
 
-    # What checks a record is made when the first one is read or written: the window does not wait for it.
+    # What checks a record is made when the first one is read or written: the window does not wait
+    # for it.
     model_config = ConfigDict(defer_build=True)
 
-    id: Annotated[str, Field(min_length=8, max_length=64), ONE_LINE] = Field(default_factory=lambda: uuid.uuid4().hex)
+    id: Annotated[str, Field(min_length=8, max_length=64), ONE_LINE] = Field(
+        default_factory=lambda: uuid.uuid4().hex
+    )
     made: Annotated[str, Field(max_length=40), ONE_LINE] = Field(default_factory=_now)
     replaces: Annotated[str, Field(max_length=64), ONE_LINE] | None = None
     struck: bool = False
@@ -157,7 +175,9 @@ class Record(InputModel):
         try:
             found = datetime.fromisoformat(value)
         except ValueError:
-            raise InputError(tr("{value!r} is no date and time; write 2026-11-24T14:30:00").format(value=value)) from None
+            raise InputError(
+                tr("{value!r} is no date and time; write 2026-11-24T14:30:00").format(value=value)
+            ) from None
         at = found if found.tzinfo is not None else found.replace(tzinfo=UTC)
         return at.astimezone(UTC).isoformat(timespec="milliseconds")
 
@@ -172,13 +192,16 @@ class BendRecord(Record):
 
     Attributes:
         job, part, stroke: name of the job, number of the part in the lot, name of the fold.
-        machine, tool: key of the brake; punch and die, or what is out of the ordinary about the set-up.
+        machine, tool: key of the brake; punch and die, or what is out of the ordinary about the
+            set-up.
         metal, thickness, lot: key of the metal; mm; which sheet or delivery.
         angle: wanted after release, degrees from flat.
         stop: degrees it was stopped at.
         got: degrees measured after release; None when nobody measured.
-        end: left or right where the two ends of the leaf were read by themselves, in books written before bends had hits.
-        hits: every hit of the bend in order, ``92>88.4 93.6>90``; ``stop`` and ``got`` are those of the last. Empty where it had one.
+        end: left or right where the two ends of the leaf were read by themselves, in books written
+            before bends had hits.
+        hits: every hit of the bend in order, ``92>88.4 93.6>90``; ``stop`` and ``got`` are those of
+            the last. Empty where it had one.
     """
 
     kind: Literal["bend"] = "bend"
@@ -219,10 +242,13 @@ class BendRecord(Record):
         """The record that stands for this one once the bend was hit again."""
         kept = self.model_dump(exclude={"id", "made", "replaces", "stop", "got", "hits"})
         hits = hits_text((*self.every_hit, hit))
-        return type(self).model_validate({**kept, "replaces": self.id, "stop": hit.stop, "got": hit.got, "hits": hits})
+        return type(self).model_validate(
+            {**kept, "replaces": self.id, "stop": hit.stop, "got": hit.got, "hits": hits}
+        )
 
     def corrected(self, got: float | None) -> Self:
-        """The record that stands for this one once its last reading is corrected, degrees after release; None: nobody measured."""
+        """The record that stands for this one once its last reading is corrected, degrees after
+        release; None: nobody measured."""
         kept = self.model_dump(exclude={"id", "made", "replaces", "got", "hits"})
         *before, last = self.every_hit or (Hit(self.stop, 0.0, 0.0),)
         hits = before if got is None else [*before, Hit(last.stop, got, got, last.reading)]
@@ -230,7 +256,8 @@ class BendRecord(Record):
         return type(self).model_validate({**kept, **fields})
 
     def without_last_hit(self) -> Self:
-        """The record that stands for this one once its last reading is taken back; struck out where it had only one."""
+        """The record that stands for this one once its last reading is taken back; struck out where
+        it had only one."""
         kept = self.model_dump(exclude={"id", "made", "replaces"})
         *hits, last = self.every_hit or (Hit(self.stop, self.angle, self.angle),)
         if not hits:
@@ -248,8 +275,8 @@ class StripRecord(Record):
         width: along the fold, mm.
         flat: length of the strip, mm.
         line: where the bend line was, from the end of the first leg, mm.
-        leg_one, leg_two: measured after release, mm; to the mark, the first is how far its inside came out past the mark, which may be
-            less than nothing.
+        leg_one, leg_two: measured after release, mm; to the mark, the first is how far its inside
+            came out past the mark, which may be less than nothing.
         legs: how they were measured; to the mark, the second leg is measured inside.
         angle: degrees after release, from flat.
         stop: degrees it was stopped at.
@@ -267,7 +294,9 @@ class StripRecord(Record):
     line: Annotated[PositiveLength, Field(title="Line from one end")]
     leg_one: Annotated[Length, Field(title="First leg")]
     leg_two: Annotated[PositiveLength, Field(title="Second leg")]
-    legs: Annotated[Literal["outside", "inside", "to the mark"], Field(title="Legs measured")] = "outside"
+    legs: Annotated[Literal["outside", "inside", "to the mark"], Field(title="Legs measured")] = (
+        "outside"
+    )
     angle: Annotated[float, Field(gt=0, le=180, title="Angle that came out")]
     stop: Annotated[float, Field(gt=0, le=190, title="Stopped at")]
     radius: Annotated[LengthOrZero, Field(title="Inside radius")] | None = None
@@ -338,15 +367,33 @@ class PracticeRecord(Record):
     asked: Annotated[int, Field(ge=1, le=1000)]
 
 
-AnyRecord = BendRecord | StripRecord | SizeRecord | DoneRecord | StockRecord | CautionRecord | PracticeRecord
+AnyRecord = (
+    BendRecord
+    | StripRecord
+    | SizeRecord
+    | DoneRecord
+    | StockRecord
+    | CautionRecord
+    | PracticeRecord
+)
 
 KINDS: dict[str, type[AnyRecord]] = {
     kind.model_fields["kind"].default: kind
-    for kind in (BendRecord, StripRecord, SizeRecord, DoneRecord, StockRecord, CautionRecord, PracticeRecord)
+    for kind in (
+        BendRecord,
+        StripRecord,
+        SizeRecord,
+        DoneRecord,
+        StockRecord,
+        CautionRecord,
+        PracticeRecord,
+    )
 }
 """Every kind of record by its key."""
 
-READER: TypeAdapter[AnyRecord] = TypeAdapter(Annotated[AnyRecord, Discriminator("kind")], config=ConfigDict(defer_build=True))
+READER: TypeAdapter[AnyRecord] = TypeAdapter(
+    Annotated[AnyRecord, Discriminator("kind")], config=ConfigDict(defer_build=True)
+)
 """Reads a record from its fields."""
 
 
@@ -355,8 +402,9 @@ ANGLES = {"bend": ("angle", "stop", "got"), "strip": ("angle", "stop")}
 
 
 def from_words(row: dict[str, str]) -> dict[str, object]:
-    """A record's fields as a table or a command line has them: plain numbers are mm and degrees; lengths may be written with their unit,
-    angles with their sign, a thickness as a gauge of the record's metal.
+    """A record's fields as a table or a command line has them: plain numbers are mm and degrees;
+    lengths may be written with their unit, angles with their sign, a thickness as a gauge of the
+    record's metal.
 
     Raises:
         BookError: what is written is no figure; the message says which and why.
@@ -364,7 +412,11 @@ def from_words(row: dict[str, str]) -> dict[str, object]:
     kind = KINDS.get(row.get("kind", ""))
     found: dict[str, object] = {}
     for name, text in row.items():
-        annotation = str(kind.model_fields[name].annotation) if kind is not None and name in kind.model_fields else ""
+        annotation = (
+            str(kind.model_fields[name].annotation)
+            if kind is not None and name in kind.model_fields
+            else ""
+        )
         number = "float" in annotation
         try:
             found[name] = float(text) if number else text
@@ -397,7 +449,8 @@ ROWS = uuid.UUID("6f0b3c52-5d6e-4f0e-9a55-2f6f7f1f6a10")
 
 
 def csv_text(records: Iterable[AnyRecord]) -> str:
-    """Records as CSV, one row each; fields a kind does not have stay empty. Texts that look like a formula are written as text."""
+    """Records as CSV, one row each; fields a kind does not have stay empty. Texts that look like a
+    formula are written as text."""
     rows = [record.model_dump(mode="json") for record in records]
     names = list(dict.fromkeys(["kind", *(name for row in rows for name in row)]))
     stream = io.StringIO(newline="")
@@ -412,9 +465,11 @@ def _defused(value: object) -> object:
 
 
 def read_rows(lines: Iterable[str], most: int) -> list[dict[str, str]]:
-    """The rows of a table parted by commas, semicolons or tabs, at most so many; empty cells are left out.
+    """The rows of a table parted by commas, semicolons or tabs, at most so many; empty cells are
+    left out.
 
-    A row without an id is given one by what it says, and by how many times it has come: the same table brought in twice is one.
+    A row without an id is given one by what it says, and by how many times it has come: the same
+    table brought in twice is one.
 
     Raises:
         csv.Error: it is no table.

@@ -1,4 +1,5 @@
-"""The tables of the book, one for each kind of record. A change here is a new step in ``migrations``."""
+"""The tables of the book, one for each kind of record. A change here is a new step in
+``migrations``."""
 
 from __future__ import annotations
 
@@ -58,7 +59,8 @@ LONG = frozenset({"note", "hits", "order", "set_up", "next_time", "text"})
 
 
 WORDS = "words"
-"""Column of everything said in a record, small letters, which searching looks through: no field of a record."""
+"""Column of everything said in a record, small letters, which searching looks through: no field of
+a record."""
 
 
 DIALECT = "dialect"
@@ -68,14 +70,22 @@ DIALECT = "dialect"
 def words_of(record: AnyRecord) -> str:
     """What searching looks through."""
     told = record.model_dump(exclude={"id", "kind", "replaces", "hits"})
-    return " ".join(str(value) for value in told.values() if isinstance(value, str) and value).lower()
+    return " ".join(
+        str(value) for value in told.values() if isinstance(value, str) and value
+    ).lower()
 
 
 def _type(name: str, annotation: Any) -> tuple[Any, bool]:
     """The column's type, and whether it may be empty."""
-    parts = set(get_args(annotation)) if typing.get_origin(annotation) in (typing.Union, types.UnionType) else {annotation}
+    parts = (
+        set(get_args(annotation))
+        if typing.get_origin(annotation) in (typing.Union, types.UnionType)
+        else {annotation}
+    )
     optional = type(None) in parts
-    plain = {get_args(p)[0] if typing.get_origin(p) is typing.Annotated else p for p in parts} - {type(None)}
+    plain = {get_args(p)[0] if typing.get_origin(p) is typing.Annotated else p for p in parts} - {
+        type(None)
+    }
     if float in plain:
         return Float(), optional
     if int in plain or bool in plain:
@@ -92,9 +102,17 @@ def _table(kind: str) -> Table:
         columns.append(Column(name, column_type, primary_key=name == "id", nullable=optional))
     columns.append(Column(WORDS, Text(), nullable=False))
     table = Table(f"book_{kind}", METADATA, *columns)
-    # In a file, what is searched and what it is ordered by stand together: a search reads them one after the other and goes to the
-    # records only for what it found. Long notes are more than a database's index takes, which is quick enough without.
-    Index(f"ix_book_{kind}_newest", table.c.made, table.c.id, table.c[WORDS], table.c.struck, info={DIALECT: "sqlite"})
+    # In a file, what is searched and what it is ordered by stand together: a search reads them one
+    # after the other and goes to the records only for what it found. Long notes are more than a
+    # database's index takes, which is quick enough without.
+    Index(
+        f"ix_book_{kind}_newest",
+        table.c.made,
+        table.c.id,
+        table.c[WORDS],
+        table.c.struck,
+        info={DIALECT: "sqlite"},
+    )
     Index(f"ix_book_{kind}_made", table.c.made, info={DIALECT: "postgresql"})
     Index(f"ix_book_{kind}_replaces", table.c.replaces)
     if {"metal", "thickness"} <= set(table.c.keys()):
@@ -136,9 +154,10 @@ class Book:
         """Corrections that a later correction of the same record stands for, at another bench."""
         if parsed(self.url) is None:
             raise BookError(
-                tr("The address {name} of the book cannot be read; write postgresql+psycopg://name@machine/book.").format(
-                    name=self.name
-                )
+                tr(
+                    "The address {name} of the book cannot be read; write "
+                    "postgresql+psycopg://name@machine/book."
+                ).format(name=self.name)
             )
         try:
             if self.is_file:
@@ -146,7 +165,9 @@ class Book:
                 self._engine = create_engine(self.url, connect_args={"timeout": WAIT})
                 event.listen(self._engine, "connect", _careful)
             else:
-                self._engine = create_engine(self.url, pool_pre_ping=True, pool_timeout=WAIT, connect_args=patience(self.url))
+                self._engine = create_engine(
+                    self.url, pool_pre_ping=True, pool_timeout=WAIT, connect_args=patience(self.url)
+                )
         except (SQLAlchemyError, OSError, ImportError) as error:
             raise BookError(self._why(error)) from None
         self._bring_up_to_date()
@@ -180,19 +201,37 @@ class Book:
         if not self.is_file:
             return why_not_there(said, self.url)
         if "locked" in said or "busy" in said:
-            return tr("The book {name} is in use by another program. Nothing was lost; try again.").format(name=self.name)
-        if "full" in said:
-            return tr("The disk is full: nothing was written into the book {name}, and nothing in it was lost.").format(
-                name=self.name
-            )
-        if "malformed" in said or "not a database" in said or "disk image" in said or "no such column" in said:
             return tr(
-                "The book {name} is damaged or no book. It is left as it is; plans go on without it. Put a copy in its place,"
+                "The book {name} is in use by another program. Nothing was lost; try again."
+            ).format(name=self.name)
+        if "full" in said:
+            return tr(
+                "The disk is full: nothing was written into the book {name}, and nothing in it "
+                "was lost."
+            ).format(name=self.name)
+        if (
+            "malformed" in said
+            or "not a database" in said
+            or "disk image" in said
+            or "no such column" in said
+        ):
+            return tr(
+                "The book {name} is damaged or no book. It is left as it is; plans go on without "
+                "it. Put a copy in its place,"
                 " or move it away to begin anew."
             ).format(name=self.name)
-        if "readonly" in said or "read-only" in said or "unable to open" in said or "permission" in said:
-            return tr("The book {name} cannot be written here: {why}.").format(name=self.name, why=cut(said.splitlines()[0]))
-        return tr("The book {name} could not be used: {why}.").format(name=self.name, why=cut(said.splitlines()[0]))
+        if (
+            "readonly" in said
+            or "read-only" in said
+            or "unable to open" in said
+            or "permission" in said
+        ):
+            return tr("The book {name} cannot be written here: {why}.").format(
+                name=self.name, why=cut(said.splitlines()[0])
+            )
+        return tr("The book {name} could not be used: {why}.").format(
+            name=self.name, why=cut(said.splitlines()[0])
+        )
 
     def _bring_up_to_date(self) -> None:
         config = Config()
@@ -210,17 +249,19 @@ class Book:
             if now is not None and now not in {step.revision for step in scripts.walk_revisions()}:
                 raise BookError(
                     tr(
-                        "The book {name} was written by a newer version of this program (step {now}). It is left as it is."
+                        "The book {name} was written by a newer version of this program (step "
+                        "{now}). It is left as it is."
                     ).format(name=self.name, now=now)
                 )
             config.attributes["connection"] = connection
             with _ONE_AT_A_TIME:
                 command.upgrade(config, "head")
 
-    # --- writing ------------------------------------------------------------------------------------------------
+    # --- writing ---------------------------------------------------------------------------------
 
     def add(self, *records: AnyRecord) -> int:
-        """Write records, all or none; those already there, by their ids, are passed over. Returns how many were new.
+        """Write records, all or none; those already there, by their ids, are passed over. Returns
+        how many were new.
 
         Raises:
             BookError: nothing was written.
@@ -228,19 +269,32 @@ class Book:
         new = 0
         with self._using() as connection:
             for kind, table in TABLES.items():
-                rows = {r.id: {**r.model_dump(exclude={"kind"}), WORDS: words_of(r)} for r in records if r.kind == kind}
+                rows = {
+                    r.id: {**r.model_dump(exclude={"kind"}), WORDS: words_of(r)}
+                    for r in records
+                    if r.kind == kind
+                }
                 known: set[str] = set()
                 ids = list(rows)
                 for i in range(0, len(ids), 500):
-                    known |= set(connection.scalars(select(table.c.id).where(table.c.id.in_(ids[i : i + 500]))))
+                    known |= set(
+                        connection.scalars(
+                            select(table.c.id).where(table.c.id.in_(ids[i : i + 500]))
+                        )
+                    )
                 fresh = [row for id_, row in rows.items() if id_ not in known]
                 if fresh:
                     connection.execute(insert(table), fresh)
-                    self.settled += _settle(connection, kind, table, [row["replaces"] for row in fresh if row["replaces"]])
+                    self.settled += _settle(
+                        connection,
+                        kind,
+                        table,
+                        [row["replaces"] for row in fresh if row["replaces"]],
+                    )
                 new += len(fresh)
         return new
 
-    # --- reading ------------------------------------------------------------------------------------------------
+    # --- reading ---------------------------------------------------------------------------------
 
     def find(
         self,
@@ -271,16 +325,21 @@ class Book:
             return self._read(kind, connection.execute(asked).mappings())
 
     def _read(self, kind: str, rows: Iterable[Mapping[Any, Any]]) -> tuple[AnyRecord, ...]:
-        """The records of some rows; a row that is none is named in :attr:`damaged` and hides no other."""
+        """The records of some rows; a row that is none is named in :attr:`damaged` and hides no
+        other."""
         found = []
         for row in rows:
             try:
                 found.append(_record(kind, row))
             except ValidationError as error:
-                self.damaged[str(row["id"])] = f"{kind} {cut(str(row['id'])[:40])}: {readable(error)}"
+                self.damaged[str(row["id"])] = (
+                    f"{kind} {cut(str(row['id'])[:40])}: {readable(error)}"
+                )
         return tuple(found)
 
-    def page(self, kind: str, *, text: str = "", most: int, struck: bool = False) -> tuple[tuple[AnyRecord, ...], int]:
+    def page(
+        self, kind: str, *, text: str = "", most: int, struck: bool = False
+    ) -> tuple[tuple[AnyRecord, ...], int]:
         """The newest records of a kind, and how many there are in all.
 
         Args:
@@ -294,7 +353,11 @@ class Book:
         with self._using() as connection:
             ids = connection.scalars(newest).all()
             # Where few are found, everything was gone through and they are counted too.
-            count = len(ids) if len(ids) <= most else self._counted(connection, table, wanted, text, struck=struck)
+            count = (
+                len(ids)
+                if len(ids) <= most
+                else self._counted(connection, table, wanted, text, struck=struck)
+            )
             asked = select(table).where(table.c.id.in_(ids[:most])).order_by(*_newest_first(table))
             return self._read(kind, connection.execute(asked).mappings()), count
 
@@ -315,9 +378,16 @@ class Book:
         any_field: bool = False,
     ) -> int:
         if text.split() or any_field:
-            return int(connection.scalar(select(func.count()).select_from(table).where(*wanted)) or 0)
-        # All of them: the few that were corrected or struck out are counted, not the many that were not.
-        gone = table.c.id.in_(_corrected(table)) if struck else or_(table.c.id.in_(_corrected(table)), table.c.struck != 0)
+            return int(
+                connection.scalar(select(func.count()).select_from(table).where(*wanted)) or 0
+            )
+        # All of them: the few that were corrected or struck out are counted, not the many that were
+        # not.
+        gone = (
+            table.c.id.in_(_corrected(table))
+            if struck
+            else or_(table.c.id.in_(_corrected(table)), table.c.struck != 0)
+        )
         corrected = select(func.count()).select_from(table).where(gone)
         every = select(func.count()).select_from(table)
         return int(connection.scalar(every) or 0) - int(connection.scalar(corrected) or 0)
@@ -329,7 +399,11 @@ class Book:
         table = TABLES.get(kind)
         if table is None or not set(fields) <= set(table.c.keys()):
             known = ", ".join(TABLES)
-            raise BookError(tr("The book has no such records: {kind}. It has {known}.").format(kind=cut(kind), known=known))
+            raise BookError(
+                tr("The book has no such records: {kind}. It has {known}.").format(
+                    kind=cut(kind), known=known
+                )
+            )
         wanted = [table.c[name] == value for name, value in fields.items()]
         wanted += [table.c[WORDS].contains(word, autoescape=True) for word in text.lower().split()]
         if not replaced:
@@ -353,7 +427,12 @@ class Book:
                 where = (
                     asked
                     if begun is None
-                    else asked.where(or_(table.c.made > begun[0], and_(table.c.made == begun[0], table.c.id > begun[1])))
+                    else asked.where(
+                        or_(
+                            table.c.made > begun[0],
+                            and_(table.c.made == begun[0], table.c.id > begun[1]),
+                        )
+                    )
                 )
                 with self._using() as connection:
                     rows = connection.execute(where).mappings().all()
@@ -374,17 +453,20 @@ class Book:
         self.add(new)
         return new
 
-    # --- files --------------------------------------------------------------------------------------------------
+    # --- files -----------------------------------------------------------------------------------
 
     @property
     def settled_text(self) -> str:
-        """What became of records that were corrected at two benches, a sentence; empty where none was."""
+        """What became of records that were corrected at two benches, a sentence; empty where none
+        was."""
         return (
             ""
             if not self.settled
             else counted(
-                "{count} correction gave way to a later one of the same record, made at another bench: that one counts.",
-                "{count} corrections gave way to later ones of the same records, made at another bench: those count.",
+                "{count} correction gave way to a later one of the same record, made at another "
+                "bench: that one counts.",
+                "{count} corrections gave way to later ones of the same records, made at another "
+                "bench: those count.",
                 self.settled,
             )
         )
@@ -394,47 +476,66 @@ class Book:
         """What is wrong with rows that were read, one sentence; empty where nothing is."""
         if not self.damaged:
             return ""
-        shown = "; ".join(list(self.damaged.values())[:3]) + ("; …" if len(self.damaged) > 3 else "")
-        return tr("The book {name} holds {rows} that cannot be read and are left out: {shown}").format(
-            name=self.name, rows=counted("{count} row", "{count} rows", len(self.damaged)), shown=shown
+        shown = "; ".join(list(self.damaged.values())[:3]) + (
+            "; …" if len(self.damaged) > 3 else ""
+        )
+        return tr(
+            "The book {name} holds {rows} that cannot be read and are left out: {shown}"
+        ).format(
+            name=self.name,
+            rows=counted("{count} row", "{count} rows", len(self.damaged)),
+            shown=shown,
         )
 
     def merge(self, other: Book) -> int:
-        """Take over what another book has and this one has not, so many at a time, the oldest first: a correction never comes before what it
-        corrects, and where the line breaks, merging again goes on. Returns how many were new."""
+        """Take over what another book has and this one has not, so many at a time, the oldest
+        first: a correction never comes before what it corrects, and where the line breaks, merging
+        again goes on. Returns how many were new."""
         return sum(self.add(*page) for page in other.pages())
 
 
 def _record(kind: str, row: Mapping[Any, Any]) -> AnyRecord:
     """What stands in a row of a table."""
-    return KINDS[kind].model_validate({**{n: v for n, v in row.items() if n != WORDS}, "kind": kind})
+    return KINDS[kind].model_validate(
+        {**{n: v for n, v in row.items() if n != WORDS}, "kind": kind}
+    )
 
 
 PAGE = 2000
 """Records that are read and taken over at a time."""
 
 SETTLED = uuid.UUID("0c1f1a2e-7c7e-4b43-9a0b-3d4f2b6f9d11")
-"""Names what strikes out a correction that another bench corrected later; any would do that is the same at every bench."""
+"""Names what strikes out a correction that another bench corrected later; any would do that is the
+same at every bench."""
 
 
 def _settle(connection: Connection, kind: str, table: Table, replaced: Sequence[str]) -> int:
-    """Where one record was corrected at two benches, the latest correction counts: the others are struck out. Returns how many were.
+    """Where one record was corrected at two benches, the latest correction counts: the others are
+    struck out. Returns how many were.
 
-    The record that strikes one out is the same wherever it is made, so that benches which merge each other's books agree.
+    The record that strikes one out is the same wherever it is made, so that benches which merge
+    each other's books agree.
     """
     count = 0
     for root in {_first_of(connection, table, id_) for id_ in replaced}:
         ends: list[Mapping[Any, Any]] = []
         look = [root]
         while look:
-            after = connection.execute(select(table).where(table.c.replaces.in_(look))).mappings().all()
+            after = (
+                connection.execute(select(table).where(table.c.replaces.in_(look))).mappings().all()
+            )
             corrected = {row["replaces"] for row in after}
             ends += [row for row in _rows(connection, table, look) if row["id"] not in corrected]
             look = [row["id"] for row in after]
         standing = [row for row in ends if row["id"] != root]
         for row in sorted(standing, key=lambda r: (r["made"], r["id"]))[:-1]:
             if not row["struck"]:
-                struck = {**row, "id": uuid.uuid5(SETTLED, row["id"]).hex, "replaces": row["id"], "struck": True}
+                struck = {
+                    **row,
+                    "id": uuid.uuid5(SETTLED, row["id"]).hex,
+                    "replaces": row["id"],
+                    "struck": True,
+                }
                 connection.execute(insert(table), [struck])
                 count += 1
     return count
@@ -485,7 +586,8 @@ def _alone(connection: Connection) -> None:
 
 
 def _careful(connection: Any, _record: object) -> None:
-    """A file is written ahead, so that a crash loses nothing that was told to be there, and several programs may read."""
+    """A file is written ahead, so that a crash loses nothing that was told to be there, and several
+    programs may read."""
     cursor = connection.cursor()
     _write_ahead(cursor)
     cursor.execute("PRAGMA synchronous=FULL")
@@ -496,7 +598,8 @@ def _careful(connection: Any, _record: object) -> None:
 
 
 def _write_ahead(cursor: sqlite3.Cursor) -> None:
-    """Written ahead from now on; SQLite itself does not wait here for another that does the same."""
+    """Written ahead from now on; SQLite itself does not wait here for another that does the
+    same."""
     until = monotonic() + WAIT
     while True:
         try:
@@ -534,20 +637,33 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
                 raise InputError(tr("it holds no records"))
             rows = held
     except OSError as error:
-        raise BookError(tr("{name} could not be read: {why}.").format(name=name, why=error.strerror or error)) from None
+        raise BookError(
+            tr("{name} could not be read: {why}.").format(name=name, why=error.strerror or error)
+        ) from None
     except (InputError, UnicodeDecodeError, csv.Error) as error:
-        raise BookError(tr("{name} is damaged or holds no book: {why}.").format(name=name, why=cut(error))) from None
+        raise BookError(
+            tr("{name} is damaged or holds no book: {why}.").format(name=name, why=cut(error))
+        ) from None
     if len(rows) > MOST:
-        raise BookError(tr("{name} holds {count} records; up to {most} are taken at once.").format(
-            name=name, count=len(rows) if not in_words else tr("more"), most=MOST))  # fmt: skip
+        raise BookError(
+            tr("{name} holds {count} records; up to {most} are taken at once.").format(
+                name=name, count=len(rows) if not in_words else tr("more"), most=MOST
+            )
+        )
     found: list[AnyRecord] = []
     for number, row in enumerate(rows, start=1):
         try:
             found.append(READER.validate_python(from_words(row) if in_words else row))
         except (ValidationError, BookError) as error:
-            why = readable(error) if isinstance(error, ValidationError) else str(error).rstrip(".") + "."
+            why = (
+                readable(error)
+                if isinstance(error, ValidationError)
+                else str(error).rstrip(".") + "."
+            )
             raise BookError(
-                tr("{name}, record {number}: {why} Nothing was taken over.").format(name=name, number=number, why=why)
+                tr("{name}, record {number}: {why} Nothing was taken over.").format(
+                    name=name, number=number, why=why
+                )
             ) from None
     return tuple(found)
 

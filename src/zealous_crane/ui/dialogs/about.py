@@ -90,7 +90,9 @@ class ManualWindow(QWidget):
         self.list.setMaximumWidth(230)
         self.list.setWordWrap(True)
         self.browser = ManualBrowser(look)
-        self.list.currentRowChanged.connect(lambda row: self.browser.setMarkdown(page_text(PAGES[row])))
+        self.list.currentRowChanged.connect(
+            lambda row: self.browser.setMarkdown(page_text(PAGES[row]))
+        )
         row = QHBoxLayout(self)
         row.addWidget(self.list)
         row.addWidget(self.browser, 1)
@@ -123,8 +125,9 @@ def write_manual(folder: Path) -> list[Path]:
         document.setMarkdown(text)
         body = document.toHtml().split("<body", 1)[1].split(">", 1)[1].rsplit("</body>", 1)[0]
         page = (
-            f'<!DOCTYPE html><html lang="en"><head><meta charset="utf-8"><title>{page_title(name)}</title></head>'
-            f'<body style="font-family:sans-serif;max-width:48em;margin:auto"><p>{links}</p>{body}</body></html>'
+            f'<!DOCTYPE html><html lang="en"><head><meta '
+            f'charset="utf-8"><title>{page_title(name)}</title></head>'
+            f'<body style="font-family:sans-serif;max-width:48em;margin:auto"><p>{links}</p>{body}</body></html>'  # noqa: E501
         )
         path = folder / f"{name}.html"
         write_atomically(path, page.encode())
@@ -162,14 +165,17 @@ def versions() -> list[str]:
 def show_about(window: QWidget) -> None:
     """What this is, and which versions it runs on."""
     said = tr(
-        "Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, bends, tools, checks."
+        "Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, "
+        "bends, tools, checks."
     ).format(version=__version__)
     QMessageBox.information(window, tr("About Zealous Crane"), "\n".join([said, "", *versions()]))
 
 
 def show_log(window: QWidget) -> None:
     """Say where the log is."""
-    said = tr("When something goes wrong in the program itself, it is written in\n\n{log_path}").format(log_path=log_path())
+    said = tr(
+        "When something goes wrong in the program itself, it is written in\n\n{log_path}"
+    ).format(log_path=log_path())
     QMessageBox.information(window, tr("The log"), said)
 
 
@@ -199,21 +205,25 @@ def show_keys(window: QWidget) -> None:
 def show_safety(window: QWidget) -> None:
     """What comes before any plan."""
     rest = tr(
-        "A plan is arithmetic, not permission: never exceed the rated thickness, keep hands clear of clamp and leaf, "
+        "A plan is arithmetic, not permission: never exceed the rated thickness, keep hands clear "
+        "of clamp and leaf, "
         "never reach past a guard, and bend a test strip before the part."
     )
     QMessageBox.information(window, tr("Safety first"), f"{FIRST}\n\n{rest}")
 
 
 def write_report_of_fault(job: Job, path: Path) -> None:
-    """Everything somebody needs who looks for a fault, in one ZIP file: the log, the versions, the job on the bench. Nothing is sent.
+    """Everything somebody needs who looks for a fault, in one ZIP file: the log, the versions, the
+    job on the bench. Nothing is sent.
 
     Raises:
         FileError: it could not be written.
     """
     data = io.BytesIO()
     with zipfile.ZipFile(data, "w", zipfile.ZIP_DEFLATED) as packed:
-        packed.writestr("versions.txt", "\n".join([f"Zealous Crane {__version__}", *versions()]) + "\n")
+        packed.writestr(
+            "versions.txt", "\n".join([f"Zealous Crane {__version__}", *versions()]) + "\n"
+        )
         packed.writestr("job.crane", job.model_dump_json(indent=2) + "\n")
         for log in (log_path(), log_path().with_suffix(".before.txt")):
             if log.exists():
@@ -230,4 +240,6 @@ def ask_report(window: QWidget, job: Job) -> str | None:
         write_report_of_fault(job, path)
     except FileError as error:
         return str(error)
-    return tr("{path} holds the log, the versions and this job. Nothing was sent.").format(path=path.name)
+    return tr("{path} holds the log, the versions and this job. Nothing was sent.").format(
+        path=path.name
+    )

@@ -1,4 +1,5 @@
-"""The book, looked into: records of one kind, searched; bends as a picture of what they taught; handed out, brought in, merged."""
+"""The book, looked into: records of one kind, searched; bends as a picture of what they taught;
+handed out, brought in, merged."""
 
 from __future__ import annotations
 
@@ -48,7 +49,8 @@ SHOWN = 100
 """Records shown at once, the newest; searching finds the rest."""
 
 PAUSE = 150
-"""Milliseconds after a key until the words are looked for: a large book is not gone through for every letter."""
+"""Milliseconds after a key until the words are looked for: a large book is not gone through for
+every letter."""
 
 WIDTHS = 20
 """Rows that say how wide the columns are: those on show, and no more."""
@@ -56,13 +58,19 @@ WIDTHS = 20
 HIDDEN = frozenset({"id", "kind", "replaces"})
 
 TITLES = {
-    "bend": tr("Bends"), "strip": tr("Test strips"), "size": tr("Sizes measured"), "done": tr("Jobs done"),
-    "stock": tr("Stock and off-cuts"), "caution": tr("Cautions acknowledged"), "practice": tr("Exercises done"),
-}  # fmt: skip
+    "bend": tr("Bends"),
+    "strip": tr("Test strips"),
+    "size": tr("Sizes measured"),
+    "done": tr("Jobs done"),
+    "stock": tr("Stock and off-cuts"),
+    "caution": tr("Cautions acknowledged"),
+    "practice": tr("Exercises done"),
+}
 
 
 class Records(QStandardItemModel):
-    """Records of one kind as rows; their words are handed over once, not asked for cell by cell whenever the table is painted."""
+    """Records of one kind as rows; their words are handed over once, not asked for cell by cell
+    whenever the table is painted."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -76,12 +84,15 @@ class Records(QStandardItemModel):
         columns = {n: [_cell(r, n) for r in records] for n in fields}
         # Columns that say nothing are left out.
         self.names = [n for n in fields if n == "made" or any(columns[n])]
-        # Who looks at the table hears of it once, at the end: its columns would be measured anew for every one of them.
+        # Who looks at the table hears of it once, at the end: its columns would be measured anew
+        # for every one of them.
         self.blockSignals(True)
         self.clear()
         for name in self.names:
             self.appendColumn([QStandardItem(text) for text in columns[name]])
-        self.setHorizontalHeaderLabels([tr(name.replace("_", " ").capitalize()) for name in self.names])
+        self.setHorizontalHeaderLabels(
+            [tr(name.replace("_", " ").capitalize()) for name in self.names]
+        )
         self.blockSignals(False)
         self.beginResetModel()
         self.endResetModel()
@@ -102,7 +113,8 @@ def _metal(key: str) -> str:
 
 
 def patiently(where: Path | str, work: Callable[[], T]) -> T:
-    """Something asked of a book. A server may keep one waiting: the window is painted meanwhile, and takes no keys.
+    """Something asked of a book. A server may keep one waiting: the window is painted meanwhile,
+    and takes no keys.
 
     Args:
         where: the book's place.
@@ -134,7 +146,7 @@ class BookDialog(QDialog):
 
     _found = Signal(int, object, object, object)
 
-    def __init__(self, session: Session, look: Theme, parent: QWidget) -> None:
+    def __init__(self, session: Session, look: Theme, parent: QWidget) -> None:  # noqa: PLR0915
         if session.book.where is None:
             raise BookError(tr("This window keeps no book."))
         if session.book.waiting:
@@ -195,9 +207,11 @@ class BookDialog(QDialog):
         buttons.addWidget(self.with_struck)
         buttons.addStretch(1)
         for text, run in (
-            (tr("Hand out …"), self._hand_out), (tr("Bring in …"), self._bring_in), (tr("Merge with another book …"), self._merge),
+            (tr("Hand out …"), self._hand_out),
+            (tr("Bring in …"), self._bring_in),
+            (tr("Merge with another book …"), self._merge),
             (tr("Close"), self.accept),
-        ):  # fmt: skip
+        ):
             button = QPushButton(text)
             button.clicked.connect(run)
             button.setAutoDefault(False)
@@ -233,7 +247,9 @@ class BookDialog(QDialog):
         """Show what is asked for."""
         try:
             kind, text, struck = self.kind, self.search.text(), self.with_struck.isChecked()
-            found, count = self._ask(lambda: self.book.page(kind, text=text, most=SHOWN, struck=struck))
+            found, count = self._ask(
+                lambda: self.book.page(kind, text=text, most=SHOWN, struck=struck)
+            )
         except BookError as error:
             self.told.setText(str(error))
             return
@@ -241,7 +257,9 @@ class BookDialog(QDialog):
             self.told.setText(self.book.complaints)
         self.records.show(kind, found)
         many = tr("{shown} of {count} records").format(shown=len(found), count=count)
-        self.count.setText(many if count else tr("nothing yet: angles typed at the brake come here"))
+        self.count.setText(
+            many if count else tr("nothing yet: angles typed at the brake come here")
+        )
         is_bends = self.kind == "bend"
         for widget in (self.plot, self.said, self.correct):
             widget.setVisible(is_bends)
@@ -261,20 +279,27 @@ class BookDialog(QDialog):
         record = self.chosen()
         self.correct.setEnabled(isinstance(record, BendRecord) and not record.struck)
         self.strike.setEnabled(record is not None)
-        self.strike.setText(tr("Bring back") if record is not None and record.struck else tr("Strike out"))
+        self.strike.setText(
+            tr("Bring back") if record is not None and record.struck else tr("Strike out")
+        )
         self._learnt, self._asked = None, self._asked + 1
         self.said.setText("")
         self.plot.update()
         if isinstance(record, BendRecord):
             number = self._asked
-            bends: tuple[BendRecord | StripRecord, ...] = (*self.session.book.bends, *self.session.book.strips)
+            bends: tuple[BendRecord | StripRecord, ...] = (
+                *self.session.book.bends,
+                *self.session.book.strips,
+            )
             rule = handbook(self.session.rack, self.session.settings.every_metal)
 
             def work() -> None:
                 if number != self._asked:
                     return  # another row was chosen meanwhile
                 try:
-                    self._found.emit(number, record, learn(bends, BendContext.of(record), rule), bends)
+                    self._found.emit(
+                        number, record, learn(bends, BendContext.of(record), rule), bends
+                    )
                 except RuntimeError:
                     return  # the dialog is gone
 
@@ -285,38 +310,59 @@ class BookDialog(QDialog):
         """True while what the bends say is being worked out."""
         return self._learnt is None and isinstance(self.chosen(), BendRecord)
 
-    def _tell(self, number: int, record: BendRecord, learnt: Learnt, bends: tuple[BendRecord | StripRecord, ...]) -> None:
+    def _tell(
+        self,
+        number: int,
+        record: BendRecord,
+        learnt: Learnt,
+        bends: tuple[BendRecord | StripRecord, ...],
+    ) -> None:
         """What the bends say of the one that is chosen."""
         if number == self._asked:
             behind = set(learnt.ids)
-            self._learnt = learnt, [b for b in bends if b.id in behind and isinstance(b, BendRecord)]
+            self._learnt = (
+                learnt,
+                [b for b in bends if b.id in behind and isinstance(b, BendRecord)],
+            )
             self.said.setText(
-                tr("{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten between {low:.1f}° and {high:.1f}°.").format(
-                    metal=_metal(record.metal), thickness=show_length(record.thickness, self.session.job.units.fine),
-                    machine=self._machine(record.machine), learnt=learnt.text(),
-                    low=learnt.within[0], high=learnt.within[1],
+                tr(
+                    "{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten "
+                    "between {low:.1f}° and {high:.1f}°."
+                ).format(
+                    metal=_metal(record.metal),
+                    thickness=show_length(record.thickness, self.session.job.units.fine),
+                    machine=self._machine(record.machine),
+                    learnt=learnt.text(),
+                    low=learnt.within[0],
+                    high=learnt.within[1],
                 )
-            )  # fmt: skip
+            )
             self.plot.update()
 
     def _machine(self, key: str) -> str:
         """A brake's name, or what the record calls it where this shop has none such."""
-        return next((b.name for b in self.session.rack.brakes if b.key == key), key or tr("any brake"))
+        return next(
+            (b.name for b in self.session.rack.brakes if b.key == key), key or tr("any brake")
+        )
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self._learnt is not None:
             paint_learnt(p, rect, self._learnt[1], self._learnt[0], self.look)
 
-    # --- what is done -------------------------------------------------------------------------------------------
+    # --- what is done ----------------------------------------------------------------------------
 
     def _correct(self) -> None:
-        """Write the bend anew with another angle; the old record stays in the book and is no longer counted."""
+        """Write the bend anew with another angle; the old record stays in the book and is no longer
+        counted."""
         record = self.chosen()
         if not isinstance(record, BendRecord):
             return
         text, taken = QInputDialog.getText(
-            self, tr("Correct the angle"), tr("Angle after release, bent from flat:"), text="" if record.got is None else f"{record.got:g}"
-        )  # fmt: skip
+            self,
+            tr("Correct the angle"),
+            tr("Angle after release, bent from flat:"),
+            text="" if record.got is None else f"{record.got:g}",
+        )
         if not taken:
             return
         try:
@@ -328,7 +374,8 @@ class BookDialog(QDialog):
         self._changed("")
 
     def _strike(self) -> None:
-        """Strike the record out, or bring it back: it stays in the book and is no longer counted, or is counted again."""
+        """Strike the record out, or bring it back: it stays in the book and is no longer counted,
+        or is counted again."""
         record = self.chosen()
         if record is None:
             return
@@ -337,7 +384,9 @@ class BookDialog(QDialog):
         except BookError as error:
             self.told.setText(str(error))
             return
-        self._changed(tr("Counted again.") if record.struck else tr("Struck out: no longer counted."))
+        self._changed(
+            tr("Counted again.") if record.struck else tr("Struck out: no longer counted.")
+        )
 
     def _changed(self, sentence: str) -> None:
         self.told.setText(sentence)
@@ -345,7 +394,9 @@ class BookDialog(QDialog):
         self.session.book.read_again()
 
     def _hand_out(self) -> None:
-        path = ask_where(self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"), "json", "csv")
+        path = ask_where(
+            self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"), "json", "csv"
+        )
         if path is None:
             return
         try:
@@ -358,13 +409,17 @@ class BookDialog(QDialog):
         self.told.setText(tr("{count} records written.").format(count=len(records)))
 
     def _bring_in(self) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Bring records in"), "", tr("Records (*.json *.csv)"))
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("Bring records in"), "", tr("Records (*.json *.csv)")
+        )
         if not name:
             return
         try:
             records = read_records(Path(name))
             new = self._ask(lambda: self.book.add(*records))
-            self._changed(tr("{new} of {count} records were new.").format(new=new, count=len(records)))
+            self._changed(
+                tr("{new} of {count} records were new.").format(new=new, count=len(records))
+            )
         except BookError as error:
             self.told.setText(str(error))
 

@@ -54,23 +54,30 @@ UNIT = re.compile(r"""["'″′]|mm|cm|in""")
 
 
 def read_pieces(text: str, units: Units) -> tuple[Segment, ...]:
-    """``4" × 5, 3" × 2, 1 1/2`` as pieces: a width, and how many after × or x; or first how many, where the unit stands behind.
+    """``4" × 5, 3" × 2, 1 1/2`` as pieces: a width, and how many after × or x; or first how many,
+    where the unit stands behind.
 
     Raises:
-        InputError: a width or a count that cannot be read, or two figures of which either may be the width; the message names it.
+        InputError: a width or a count that cannot be read, or two figures of which either may be
+            the width; the message names it.
     """
     found: list[Segment] = []
     for part in filter(None, (p.strip() for p in text.split(","))):
-        width, _, count = (piece.strip() for piece in (part.partition("×") if "×" in part else part.partition("x")))
+        width, _, count = (
+            piece.strip() for piece in (part.partition("×") if "×" in part else part.partition("x"))
+        )
         if UNIT.search(count) and not UNIT.search(width):
             width, count = count, width
         number = count or "1"
         if not number.isdigit():
             raise InputError(tr("{part!r}: write a width, or a width × how many").format(part=part))
         if count and not UNIT.search(width) and _either_way(width, count, units):
-            one, other = (show_length(parse_length(figure, units), units) for figure in (width, count))
+            one, other = (
+                show_length(parse_length(figure, units), units) for figure in (width, count)
+            )
             said = tr(
-                "{part!r} may be {count} of {one} or {width} of {other}: put the unit behind the width, as {one} × {count}."
+                "{part!r} may be {count} of {one} or {width} of {other}: put the unit behind the "
+                "width, as {one} × {count}."
             )
             raise InputError(said.format(part=part, count=count, one=one, width=width, other=other))
         found.append(Segment(width=parse_length(width, units), count=int(number)))
@@ -86,7 +93,10 @@ def _either_way(width: str, count: str, units: Units) -> bool:
 
 def show_pieces(pieces: tuple[Segment, ...], units: Units) -> str:
     """The pieces as :func:`read_pieces` reads them."""
-    return ", ".join(show_length(p.width, units, mark=units.is_inch) + (f" × {p.count}" if p.count > 1 else "") for p in pieces)
+    return ", ".join(
+        show_length(p.width, units, mark=units.is_inch) + (f" × {p.count}" if p.count > 1 else "")
+        for p in pieces
+    )
 
 
 def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
@@ -100,7 +110,9 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
         parts = [p.strip() for p in corner.split(",")]
         if len(parts) != 2:
             raise InputError(
-                tr("{corner!r}: a corner is two lengths, across and up, with a comma between").format(corner=corner)
+                tr(
+                    "{corner!r}: a corner is two lengths, across and up, with a comma between"
+                ).format(corner=corner)
             )
         found.append((parse_length(parts[0], units), parse_length(parts[1], units)))
     return tuple(found)
@@ -113,7 +125,8 @@ ASKED = (
     ("step", tr("Step"), "1", "20"),
     ("gap", tr("Largest gap left"), "1/4", "6"),
 )
-"""What is known of the bar: the field, its words, and what it begins with in inches and in millimetres."""
+"""What is known of the bar: the field, its words, and what it begins with in inches and in
+millimetres."""
 
 
 def as_pieces(found: SectionSet) -> tuple[Segment, ...]:
@@ -123,7 +136,8 @@ def as_pieces(found: SectionSet) -> tuple[Segment, ...]:
 
 
 class SectionsDialog(FormDialog):
-    """From a bar to a set of sections: what each proposal reaches, within what gap, what is left over."""
+    """From a bar to a set of sections: what each proposal reaches, within what gap, what is left
+    over."""
 
     def __init__(self, units: Units, parent: QWidget | None = None) -> None:
         super().__init__(parent)
@@ -168,7 +182,12 @@ class SectionsDialog(FormDialog):
         """Propose sets for what is typed."""
         try:
             self.sets = propose(
-                Bar(**{name: parse_length(field.edit.text(), self.units) for name, field in self.fields.items()})
+                Bar(
+                    **{
+                        name: parse_length(field.edit.text(), self.units)
+                        for name, field in self.fields.items()
+                    }
+                )
             )
         except INPUT_ERRORS as error:
             self.complaint.setText(plain(error))
@@ -178,14 +197,23 @@ class SectionsDialog(FormDialog):
         for found in self.sets:
             lengths = show_pieces(as_pieces(found), self.units)
             steps = len(found.reached)
-            reach = tr("every step") if found.complete else counted("{count} step", "{count} steps", steps)
+            reach = (
+                tr("every step")
+                if found.complete
+                else counted("{count} step", "{count} steps", steps)
+            )
             miss = (
                 tr("nothing missed")
                 if found.widest_miss < 1e-6
-                else tr("misses up to {widest_miss}").format(widest_miss=show_length(found.widest_miss, self.units))
+                else tr("misses up to {widest_miss}").format(
+                    widest_miss=show_length(found.widest_miss, self.units)
+                )
             )
             self.list.addItem(
-                tr("{name}:  {lengths}   ·   {reach} to {whole}, {miss} with the gaps   ·   {length} of bar left").format(
+                tr(
+                    "{name}:  {lengths}   ·   {reach} to {whole}, {miss} with the gaps   ·   "
+                    "{length} of bar left"
+                ).format(
                     name=found.name,
                     lengths=lengths,
                     reach=reach,
@@ -214,7 +242,9 @@ def odd_sizes(brake: Brake, units: Units) -> Iterator[str]:
         total = sum(p.count * p.width for p in getattr(brake, field))
         if 0 < total < bed / 2 or total > 4 * bed:
             said = tr("{word}: {total} side by side, for a bed of {bed}.")
-            yield said.format(word=word, total=show_length(total, units), bed=show_length(bed, units))
+            yield said.format(
+                word=word, total=show_length(total, units), bed=show_length(bed, units)
+            )
 
 
 class BrakeDialog(FormDialog):
@@ -226,7 +256,9 @@ class BrakeDialog(FormDialog):
         look: colours of the outline's picture.
     """
 
-    def __init__(self, brake: Brake, units: Units, look: Theme, parent: QWidget | None = None) -> None:
+    def __init__(
+        self, brake: Brake, units: Units, look: Theme, parent: QWidget | None = None
+    ) -> None:
         super().__init__(parent)
         self.brake, self.units, self.look = brake, units, look
         self._begun = brake
@@ -255,7 +287,9 @@ class BrakeDialog(FormDialog):
         self.add.activated.connect(self._add)
         self.drop = QPushButton(tr("Take this tool away"))
         self.drop.clicked.connect(self._drop)
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel
+        )
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
         left = QVBoxLayout()
@@ -273,14 +307,22 @@ class BrakeDialog(FormDialog):
         self._fill()
         self._show()
 
-    # --- leaving it ---------------------------------------------------------------------------------------------------
+    # --- leaving it ------------------------------------------------------------------------------
 
     def accept(self) -> None:
-        """Keep the brake: not while something typed is refused, and not without a word about sizes that no brake has."""
-        refused = next((field for field in self.findChildren(TextField) if field.complaint.text()), None)
+        """Keep the brake: not while something typed is refused, and not without a word about sizes
+        that no brake has."""
+        refused = next(
+            (field for field in self.findChildren(TextField) if field.complaint.text()), None
+        )
         if refused is not None:
             refused.edit.setFocus()
-            self.complaint.setText(tr("What is marked in red is not in the brake yet: mend it, or put back what is in force."))
+            self.complaint.setText(
+                tr(
+                    "What is marked in red is not in the brake yet: mend it, or put back what is "
+                    "in force."
+                )
+            )
             return
         odd = tuple(odd_sizes(self.brake, self.units))
         if odd and not self._agreed("\n".join((*odd, tr("Is it so?")))):
@@ -290,17 +332,21 @@ class BrakeDialog(FormDialog):
     def reject(self) -> None:
         """Think better of it; what was changed is not thrown away unasked."""
         typed = any(field.complaint.text() for field in self.findChildren(TextField))
-        if (self.brake == self._begun and not typed) or self._agreed(tr("Throw away what was changed here?")):
+        if (self.brake == self._begun and not typed) or self._agreed(
+            tr("Throw away what was changed here?")
+        ):
             super().reject()
 
     def _agreed(self, question: str) -> bool:
         buttons = QMessageBox.StandardButton
         return (
-            QMessageBox.question(self, self.windowTitle(), as_text(question), buttons.Yes | buttons.No, buttons.No)
+            QMessageBox.question(
+                self, self.windowTitle(), as_text(question), buttons.Yes | buttons.No, buttons.No
+            )
             == buttons.Yes
         )
 
-    # --- what there is ----------------------------------------------------------------------------------------------
+    # --- what there is ---------------------------------------------------------------------------
 
     def _entries(self) -> list[tuple[str, str, int]]:
         """(what the list says, field, place in it); the machine itself has no field."""
@@ -333,7 +379,8 @@ class BrakeDialog(FormDialog):
         return field, number
 
     def change(self, **fields: Any) -> str | None:
-        """Change fields of the brake; a sentence when it cannot be so, and the last good one stays."""
+        """Change fields of the brake; a sentence when it cannot be so, and the last good one
+        stays."""
         try:
             self.brake = BRAKE.validate_python({**self.brake.model_dump(), **fields})
         except INPUT_ERRORS as error:
@@ -360,7 +407,17 @@ class BrakeDialog(FormDialog):
         taken = {tool.name for held in self.brake.tools for tool in getattr(self.brake, held)}
         name = next(n for n in (word, *(f"{word} {k}" for k in range(2, 99))) if n not in taken)
         tool = make(name)
-        if self.change(**{field: [*(t.model_dump() for t in getattr(self.brake, field)), tool.model_dump()]}) is None:
+        if (
+            self.change(
+                **{
+                    field: [
+                        *(t.model_dump() for t in getattr(self.brake, field)),
+                        tool.model_dump(),
+                    ]
+                }
+            )
+            is None
+        ):
             self._fill()
             places = [place for _, *place in self._entries()]
             self.list.setCurrentRow(places.index([field, len(getattr(self.brake, field)) - 1]))
@@ -368,12 +425,14 @@ class BrakeDialog(FormDialog):
     def _drop(self) -> None:
         field, number = self.chosen
         if field in self.brake.tools:
-            tools = [t.model_dump() for i, t in enumerate(getattr(self.brake, field)) if i != number]
+            tools = [
+                t.model_dump() for i, t in enumerate(getattr(self.brake, field)) if i != number
+            ]
             if self.change(**{field: tools}) is None:
                 self._fill()
                 self._show()
 
-    # --- the page -------------------------------------------------------------------------------------------------
+    # --- the page --------------------------------------------------------------------------------
 
     def _show(self) -> None:
         field, number = self.chosen
@@ -386,17 +445,26 @@ class BrakeDialog(FormDialog):
         self.complaint.setText("")
         if not field:
             drawn = machine_of(self.brake).drawn(self.brake)
-            form = ModelForm(self.brake, self._machine_changed, lambda: self.units, self._elsewhere, first=drawn.first)
+            form = ModelForm(
+                self.brake,
+                self._machine_changed,
+                lambda: self.units,
+                self._elsewhere,
+                first=drawn.first,
+            )
             box.addWidget(heading(tr("Measures of the machine")))
             told = Wrapped(
                 tr(
-                    "What decides most comes first; the rest is as usual until you change it. Each size lights up on the drawing."
+                    "What decides most comes first; the rest is as usual until you change it. "
+                    "Each size lights up on the drawing."
                 )
             )
             told.setObjectName("faint")
             box.addWidget(told)
             self.fields = form.fields
-            self.section = Canvas(tr("Section of the machine with its sizes"), self._paint_section, QSize(330, 300))
+            self.section = Canvas(
+                tr("Section of the machine with its sizes"), self._paint_section, QSize(330, 300)
+            )
             held = QVBoxLayout()
             held.addWidget(form)
             held.addStretch(1)
@@ -406,13 +474,21 @@ class BrakeDialog(FormDialog):
             self.aside.layout().addWidget(self.section)  # type: ignore[union-attr]
             box.addLayout(sides)
         elif field in self.brake.pieces:
-            box.addWidget(heading(tr("{pieces} in the rack").format(pieces=self.brake.pieces[field])))
+            box.addWidget(
+                heading(tr("{pieces} in the rack").format(pieces=self.brake.pieces[field]))
+            )
             self._pieces_rows(
-                box, getattr(self.brake, field), lambda pieces: self.change(**{field: [p.model_dump() for p in pieces]})
+                box,
+                getattr(self.brake, field),
+                lambda pieces: self.change(**{field: [p.model_dump() for p in pieces]}),
             )
         else:
             tool = getattr(self.brake, field)[number]
-            box.addWidget(ModelForm(tool, lambda m: self._tool_changed(field, number, m), lambda: self.units, SKIP))
+            box.addWidget(
+                ModelForm(
+                    tool, lambda m: self._tool_changed(field, number, m), lambda: self.units, SKIP
+                )
+            )
             self.outline = QLineEdit("; ".join(f"{y:g}, {z:g}" for y, z in tool.outline))
             self.outline.setAccessibleName(tr("Corners of the outline, across and up, mm"))
             self.outline.editingFinished.connect(lambda: self._outline_typed(field, number))
@@ -423,16 +499,27 @@ class BrakeDialog(FormDialog):
             row.addWidget(self.outline, 1)
             row.addWidget(bring)
             box.addLayout(row)
-            self.picture = Canvas(tr("Section of the tool"), lambda p, r: self._paint(p, r, field, number), QSize(300, 220))
+            self.picture = Canvas(
+                tr("Section of the tool"),
+                lambda p, r: self._paint(p, r, field, number),
+                QSize(300, 220),
+            )
             box.addWidget(self.picture, 1)
             self._pieces_rows(
-                box, tool.pieces, lambda pieces: self.change_tool(field, number, pieces=[p.model_dump() for p in pieces])
+                box,
+                tool.pieces,
+                lambda pieces: self.change_tool(
+                    field, number, pieces=[p.model_dump() for p in pieces]
+                ),
             )
         box.addStretch(0)
         self.page.setWidget(page)
 
     def _pieces_rows(
-        self, box: QVBoxLayout, pieces: tuple[Segment, ...], take: Callable[[tuple[Segment, ...]], str | None]
+        self,
+        box: QVBoxLayout,
+        pieces: tuple[Segment, ...],
+        take: Callable[[tuple[Segment, ...]], str | None],
     ) -> None:
         def typed(text: str) -> str | None:
             try:
@@ -453,7 +540,9 @@ class BrakeDialog(FormDialog):
         row.addWidget(design)
         box.addLayout(row)
         # What is in force is seen, to scale: a set typed the wrong way round shows at once.
-        self.rack_picture = Canvas(tr("The pieces side by side, over the bed"), self._paint_pieces, QSize(300, 96))
+        self.rack_picture = Canvas(
+            tr("The pieces side by side, over the bed"), self._paint_pieces, QSize(300, 96)
+        )
         self.rack_picture.setMaximumHeight(110)
         self.rack_says = Wrapped()
         box.addWidget(self.rack_picture)
@@ -474,7 +563,9 @@ class BrakeDialog(FormDialog):
         said = counted("{count} piece", "{count} pieces", count)
         self.rack_says.setText(
             tr("{pieces}, {total} side by side; the bed is {bed}.").format(
-                pieces=said, total=show_length(total, self.units), bed=show_length(self.brake.bed_length, self.units)
+                pieces=said,
+                total=show_length(total, self.units),
+                bed=show_length(self.brake.bed_length, self.units),
             )
         )
         self.rack_picture.update()
@@ -495,14 +586,23 @@ class BrakeDialog(FormDialog):
 
     def _focus_moved(self, _old: QWidget | None, now: QWidget | None) -> None:
         """The size that is typed lights up on the drawing."""
-        found = next((n for n, w in self.fields.items() if now is not None and (w is now or w.isAncestorOf(now))), "")
+        found = next(
+            (
+                n
+                for n, w in self.fields.items()
+                if now is not None and (w is now or w.isAncestorOf(now))
+            ),
+            "",
+        )
         if found and found != self.lit:
             self.lit = found
             if self.section is not None:
                 self.section.update()
 
     def _paint_section(self, p: QPainter, rect: QRectF) -> None:
-        paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), self.lit, self.units, self.look)
+        paint_machine(
+            p, rect, machine_of(self.brake).drawn(self.brake), self.lit, self.units, self.look
+        )
 
     def _tool_changed(self, field: str, number: int, model: BaseModel) -> str | None:
         # Outline and pieces have editors of their own, and the form knows them as they were.
@@ -518,7 +618,9 @@ class BrakeDialog(FormDialog):
             self.picture.update()
 
     def _ask_outline(self, field: str, number: int) -> None:
-        name, _ = QFileDialog.getOpenFileName(self, tr("Bring in an outline"), "", tr("Drawings (*.dxf)"))
+        name, _ = QFileDialog.getOpenFileName(
+            self, tr("Bring in an outline"), "", tr("Drawings (*.dxf)")
+        )
         if name:
             self.bring_outline(field, number, Path(name))
 

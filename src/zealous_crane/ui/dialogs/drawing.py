@@ -1,4 +1,5 @@
-"""What was read of a drawing, and what was left out: shown on the flat in its colour, and one click says what a line is."""
+"""What was read of a drawing, and what was left out: shown on the flat in its colour, and one click
+says what a line is."""
 
 from __future__ import annotations
 
@@ -8,7 +9,15 @@ from functools import partial
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QMouseEvent, QPainter, QPainterPath, QPen
-from PySide6.QtWidgets import QDialogButtonBox, QGridLayout, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialogButtonBox,
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...errors import INPUT_ERRORS
 from ...flat.path import ClosedPath
@@ -22,7 +31,12 @@ from ..widgets.widget import Choice, FormDialog, Wrapped, heading
 NEAR = 8.0
 """Pixels from a line within which a click is on it."""
 
-WORDS = {Taken.NOTHING: tr("nothing"), Taken.FOLD: tr("a fold"), Taken.MARK: tr("a mark"), Taken.CUT: tr("a cut")}
+WORDS = {
+    Taken.NOTHING: tr("nothing"),
+    Taken.FOLD: tr("a fold"),
+    Taken.MARK: tr("a mark"),
+    Taken.CUT: tr("a cut"),
+}
 
 COLORS = {Taken.NOTHING: "care", Taken.FOLD: "accent", Taken.MARK: "faint", Taken.CUT: "ink"}
 
@@ -45,8 +59,19 @@ class DrawingCanvas(Canvas):
     def _draw(self, p: QPainter, rect: QRectF) -> None:
         reading, look = self._dialog.reading, self._dialog.look
         rings = [_points(reading.flat.outline)]
-        every = np.concatenate([*rings, *(np.array([[*s.start], [*s.end]]) for left in reading.left_out for s in left.sides)])
-        scale = self.scale = Scale.fitting(tuple(every.min(axis=0)), tuple(every.max(axis=0)), rect.adjusted(16, 16, -16, -16))
+        every = np.concatenate(
+            [
+                *rings,
+                *(
+                    np.array([[*s.start], [*s.end]])
+                    for left in reading.left_out
+                    for s in left.sides
+                ),
+            ]
+        )
+        scale = self.scale = Scale.fitting(
+            tuple(every.min(axis=0)), tuple(every.max(axis=0)), rect.adjusted(16, 16, -16, -16)
+        )
         p.setRenderHint(QPainter.RenderHint.Antialiasing)
         p.setPen(QPen(look.color("metal_edge"), 1.5))
         p.setBrush(look.color("metal"))
@@ -118,7 +143,11 @@ class DrawingDialog(FormDialog):
     """
 
     def __init__(
-        self, reading: DrawingResult, again: Callable[[dict[int, Taken]], DrawingResult], look: Theme, parent: QWidget
+        self,
+        reading: DrawingResult,
+        again: Callable[[dict[int, Taken]], DrawingResult],
+        look: Theme,
+        parent: QWidget,
     ) -> None:
         super().__init__(parent)
         self.reading, self._again, self.look = reading, again, look
@@ -155,7 +184,9 @@ class DrawingDialog(FormDialog):
         row = QHBoxLayout()
         row.addWidget(self.picture, 3)
         row.addWidget(scroll, 2)
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
         box = QVBoxLayout(self)
@@ -167,7 +198,11 @@ class DrawingDialog(FormDialog):
     @property
     def taken(self) -> dict[int, Taken]:
         """What is chosen, by number."""
-        return {number: Taken(choice.currentData()) for number, choice in enumerate(self.choices) if choice.currentIndex() > 0}
+        return {
+            number: Taken(choice.currentData())
+            for number, choice in enumerate(self.choices)
+            if choice.currentIndex() > 0
+        }
 
     def go_on(self, number: int) -> None:
         """Take a line for the next thing it can be."""

@@ -39,7 +39,7 @@ from ..widgets.widget import Choice, FormDialog, Wrapped, heading
 class FitDialog(FormDialog):
     """Which sizes follow, from what, with what room."""
 
-    def __init__(self, session: Session, parent: QWidget) -> None:
+    def __init__(self, session: Session, parent: QWidget) -> None:  # noqa: PLR0915
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session = session
@@ -47,7 +47,9 @@ class FitDialog(FormDialog):
         work, at = session.work, session.at
         old = work.follows(at)[0] if work.follows(at) else None
         self.clearance_value = old.clearance if old else 1.0
-        self.faces: list[Pairing] = [pair for pair in old.sizes if pair.follower_faces or pair.master_faces] if old else []
+        self.faces: list[Pairing] = (
+            [pair for pair in old.sizes if pair.follower_faces or pair.master_faces] if old else []
+        )
         self.master = Choice()
         self.master.setAccessibleName(tr("Follows"))
         for i, part in enumerate(work.parts):
@@ -69,7 +71,11 @@ class FitDialog(FormDialog):
         form.addRow(self.waits)
         self.lips = Choice()
         self.lips.setAccessibleName(tr("Where lips stand into the opening"))
-        for words, rests in ((tr("not said"), None), (tr("goes between them"), False), (tr("lies on them"), True)):
+        for words, rests in (
+            (tr("not said"), None),
+            (tr("goes between them"), False),
+            (tr("lies on them"), True),
+        ):
             self.lips.addItem(words, rests)
         self.lips.setCurrentIndex(self.lips.findData(old.rests if old is not None else None))
         form.addRow(tr("Where lips stand in"), self.lips)
@@ -82,7 +88,9 @@ class FitDialog(FormDialog):
             form.addRow(title, choice)
         self.said = Wrapped()
         self.said.setObjectName("complaint")
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         loose = buttons.addButton(tr("Loosen"), QDialogButtonBox.ButtonRole.DestructiveRole)
         loose.clicked.connect(self.loosen)
         buttons.accepted.connect(self.take)
@@ -100,7 +108,7 @@ class FitDialog(FormDialog):
         self._fill(old)
         self._list()
 
-    # --- any two faces -------------------------------------------------------------------------------------------------
+    # --- any two faces ---------------------------------------------------------------------------
 
     def _faces_form(self) -> QVBoxLayout:
         self.changes = Choice()
@@ -108,7 +116,10 @@ class FitDialog(FormDialog):
         for size in sizes(self.session.job.part):
             self.changes.addItem(size.title, size.name)
         self.mine, self.theirs = (Choice(), Choice()), (Choice(), Choice())
-        names = (tr("its first face"), tr("its second face")), (tr("their first face"), tr("their second face"))
+        names = (
+            (tr("its first face"), tr("its second face")),
+            (tr("their first face"), tr("their second face")),
+        )
         form = QFormLayout()
         form.addRow(tr("Changing its"), self.changes)
         for words, pair, called in (
@@ -118,7 +129,9 @@ class FitDialog(FormDialog):
             row = QHBoxLayout()
             for choice, name in zip(pair, called, strict=True):
                 choice.setAccessibleName(name)
-                choice.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+                choice.setSizeAdjustPolicy(
+                    QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+                )
                 choice.setMinimumContentsLength(14)
                 row.addWidget(choice)
             form.addRow(words, row)
@@ -141,15 +154,18 @@ class FitDialog(FormDialog):
         return box
 
     def _add(self) -> None:
-        mine, theirs = (tuple(choice.currentText() for choice in pair) for pair in (self.mine, self.theirs))
+        mine, theirs = (
+            tuple(choice.currentText() for choice in pair) for pair in (self.mine, self.theirs)
+        )
         if mine[0] == mine[1] or theirs[0] == theirs[1]:
             self.said.setText(tr("Choose two faces that face each other, on both parts."))
             return
         self.said.clear()
         pair = Pairing(
-            follower=self.changes.currentData(), follower_faces=Faces(one=mine[0], other=mine[1]),
+            follower=self.changes.currentData(),
+            follower_faces=Faces(one=mine[0], other=mine[1]),
             master_faces=Faces(one=theirs[0], other=theirs[1]),
-        )  # fmt: skip
+        )
         self.faces = [each for each in self.faces if each.follower != pair.follower] + [pair]
         self._list()
 
@@ -162,15 +178,21 @@ class FitDialog(FormDialog):
     def _list(self) -> None:
         self.list.clear()
         for pair in self.faces:
-            theirs = pair.master if pair.master_faces is None else f"{pair.master_faces.one} – {pair.master_faces.other}"
+            theirs = (
+                pair.master
+                if pair.master_faces is None
+                else f"{pair.master_faces.one} – {pair.master_faces.other}"
+            )
             self.list.addItem(
-                tr("{size} with {theirs}").format(size=size_title(self.session.job.part, pair.follower), theirs=theirs)
+                tr("{size} with {theirs}").format(
+                    size=size_title(self.session.job.part, pair.follower), theirs=theirs
+                )
             )
         self.list.setCurrentRow(len(self.faces) - 1)
         self.list.setVisible(bool(self.faces))
         self.remove.setEnabled(bool(self.faces))
 
-    # --- size by size --------------------------------------------------------------------------------------------------
+    # --- size by size ----------------------------------------------------------------------------
 
     def _fill(self, old: Fit | None) -> None:
         number = self.master.currentData() or 0
@@ -197,18 +219,35 @@ class FitDialog(FormDialog):
 
     def take(self) -> None:
         """Tie the sizes."""
-        pairs = [Pairing(follower=s, master=c.currentData()) for s, c in self.pairs.items() if c.currentData()]
+        pairs = [
+            Pairing(follower=s, master=c.currentData())
+            for s, c in self.pairs.items()
+            if c.currentData()
+        ]
         pairs += self.faces
-        known = {pair.follower: pair.measured for fit in self.session.work.follows(self.session.at) for pair in fit.sizes}
-        pairs = [p.model_copy(update={"waits": self.waits.isChecked(), "measured": known.get(p.follower)}) for p in pairs]
+        known = {
+            pair.follower: pair.measured
+            for fit in self.session.work.follows(self.session.at)
+            for pair in fit.sizes
+        }
+        pairs = [
+            p.model_copy(
+                update={"waits": self.waits.isChecked(), "measured": known.get(p.follower)}
+            )
+            for p in pairs
+        ]
         others = tuple(f for f in self.session.work.fits if f.follower != self.session.at)
         if not pairs:
             self.said.setText(tr("Choose at least one size that follows."))
             return
         fit = Fit(
-            follower=self.session.at, master=self.master.currentData(), rule=self.rule.currentData(), sizes=tuple(pairs),
-            clearance=self.clearance_value, rests=self.lips.currentData(),
-        )  # fmt: skip
+            follower=self.session.at,
+            master=self.master.currentData(),
+            rule=self.rule.currentData(),
+            sizes=tuple(pairs),
+            clearance=self.clearance_value,
+            rests=self.lips.currentData(),
+        )
         question = self.session.unsaid((*others, fit)).get(self.session.at)
         if question:
             self.said.setText(question)
@@ -222,7 +261,9 @@ class FitDialog(FormDialog):
 
     def loosen(self) -> None:
         """Let the part's sizes stand for themselves again."""
-        self.session.set_fits(tuple(f for f in self.session.work.fits if f.follower != self.session.at))
+        self.session.set_fits(
+            tuple(f for f in self.session.work.fits if f.follower != self.session.at)
+        )
         self.accept()
 
 
@@ -249,20 +290,25 @@ class FitView(QDialog):
         parent: the window.
     """
 
-    def __init__(self, session: Session, fit: Fit, look: Theme, parent: QWidget) -> None:
+    def __init__(self, session: Session, fit: Fit, look: Theme, parent: QWidget) -> None:  # noqa: PLR0915
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session, self.fit, self.look = session, fit, look
         parts = session.work.parts
         self.setWindowTitle(
             tr("{follower} {rule} {master}").format(
-                follower=parts[fit.follower].name, rule=fit.rule.words, master=parts[fit.master].name
+                follower=parts[fit.follower].name,
+                rule=fit.rule.words,
+                master=parts[fit.master].name,
             )
         )
         self.resize(1000, 640)
         self.follower, self.master = session.blank_of(fit.follower), session.blank_of(fit.master)
         self.there: PlacedPart | None = None
-        corners = [np.concatenate([s.corners for s in folded_solids(blank)]) for blank in (self.follower, self.master)]
+        corners = [
+            np.concatenate([s.corners for s in folded_solids(blank)])
+            for blank in (self.follower, self.master)
+        ]
         # Room for the part drawn out, whichever way it is turned.
         self.reach = 0.85 * max(float(np.linalg.norm(np.ptp(c, axis=0))) for c in corners)
         self.tips: tuple[TiltOut, ...] = ()
@@ -275,8 +321,12 @@ class FitView(QDialog):
         self.slider.setAccessibleName(tr("How far it is moved"))
         self.moves = Wrapped()
         try:
-            self.there = placed(session.work, whole_fit(session.work, fit), self.follower, self.master)
-            self.said.setText(("■  " if self.there.meets else "●  ") + self.there.says(session.job.units))
+            self.there = placed(
+                session.work, whole_fit(session.work, fit), self.follower, self.master
+            )
+            self.said.setText(
+                ("■  " if self.there.meets else "●  ") + self.there.says(session.job.units)
+            )
             if not self.there.meets:
                 self.tips = tips(self.there, folded_solids(self.master), tuple(np.eye(3)))
         except INPUT_ERRORS as error:
@@ -315,7 +365,9 @@ class FitView(QDialog):
         share, chosen = self.slider.value() / 100, self.how.currentData()
         if chosen is None:
             most = 1.25 * max(self.there.goes_in, 10.0)
-            return Pose(self.there.pose.turn, self.there.pose.shift - self.there.way * (most * share))
+            return Pose(
+                self.there.pose.turn, self.there.pose.shift - self.there.way * (most * share)
+            )
         tip = self.tips[chosen]
         a, k = math.radians(tip.free * share), tip.axis
         cross = np.array([[0, -k[2], k[1]], [k[2], 0, -k[0]], [-k[1], k[0], 0]])
@@ -332,4 +384,12 @@ class FitView(QDialog):
             met = self.tips[chosen].meets
             marked = (met,) if met is not None else ()
         pair = Pair(self.master, self.follower, self.pose(), marked)
-        paint_pair(p, rect, pair, self.look, turn=self.picture.turn, tilt=self.picture.tilt, reach=self.reach)
+        paint_pair(
+            p,
+            rect,
+            pair,
+            self.look,
+            turn=self.picture.turn,
+            tilt=self.picture.tilt,
+            reach=self.reach,
+        )

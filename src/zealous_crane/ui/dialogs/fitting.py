@@ -1,10 +1,18 @@
-"""A duct fitting given once: its sizes on the left, the pieces, cleats and assembly that follow on the right."""
+"""A duct fitting given once: its sizes on the left, the pieces, cleats and assembly that follow on
+the right."""
 
 from __future__ import annotations
 
 from pydantic import BaseModel
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialogButtonBox,
+    QHBoxLayout,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...brake.library import MachineLibrary
 from ...errors import INPUT_ERRORS
@@ -26,9 +34,17 @@ def usual_fitting(job: Job) -> DuctFitting:
     """What the dialog begins with, in the metal of the part on the bench."""
     inch = 25.4
     return DuctFitting(
-        length=12 * inch, width=8 * inch, small_length=8 * inch, small_width=6 * inch, height=14 * inch,
-        metal=job.metal, own_metal=job.own_metal, thickness=job.thickness, brake=job.brake, units=job.units,
-    )  # fmt: skip
+        length=12 * inch,
+        width=8 * inch,
+        small_length=8 * inch,
+        small_width=6 * inch,
+        height=14 * inch,
+        metal=job.metal,
+        own_metal=job.own_metal,
+        thickness=job.thickness,
+        brake=job.brake,
+        units=job.units,
+    )
 
 
 class FittingDialog(FormDialog):
@@ -41,15 +57,19 @@ class FittingDialog(FormDialog):
         parent: the window.
     """
 
-    def __init__(self, fitting: DuctFitting | None, job: Job, rack: MachineLibrary, parent: QWidget) -> None:
+    def __init__(
+        self, fitting: DuctFitting | None, job: Job, rack: MachineLibrary, parent: QWidget
+    ) -> None:
         super().__init__(parent)
         self._rack = rack
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.setWindowTitle(tr("Duct fitting as a set"))
         self.resize(960, 660)
-        self.fitting = usual_fitting(job) if fitting is None else fitting.model_copy(
-            update={name: getattr(job, name) for name in FROM_THE_BENCH}
-        )  # fmt: skip
+        self.fitting = (
+            usual_fitting(job)
+            if fitting is None
+            else fitting.model_copy(update={name: getattr(job, name) for name in FROM_THE_BENCH})
+        )
         self.form = ModelForm(self.fitting, self._take, lambda: self.fitting.units, FROM_THE_BENCH)
         holder = QWidget()
         box = QVBoxLayout(holder)
@@ -76,7 +96,9 @@ class FittingDialog(FormDialog):
         middle.addLayout(right, 4)
         self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.buttons.button(QDialogButtonBox.StandardButton.Ok).setText(tr("Make the pieces"))
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
@@ -115,10 +137,12 @@ def told_of(fitting: DuctFitting, rack: MachineLibrary) -> str:
         blank = flat_for(job, rack.find(job.brake))
         lines.append(
             tr("{quantity} × {name}: blank {length} × {width}").format(
-                quantity=job.quantity, name=job.name, length=show_length(blank.size[0], units, pretty=True),
+                quantity=job.quantity,
+                name=job.name,
+                length=show_length(blank.size[0], units, pretty=True),
                 width=show_length(blank.size[1], units, pretty=True),
             )
-        )  # fmt: skip
+        )
     lines += ["", *(cleat.text(units) for cleat in fitting.cleats())]
     lines += ["", tr("How it goes together:")]
     lines += [f"{i}.  {step}" for i, step in enumerate(fitting.assembly(), start=1)]

@@ -1,4 +1,5 @@
-"""What a person wants of the order: this bend before that one, what is held, what is to be avoided."""
+"""What a person wants of the order: this bend before that one, what is held, what is to be
+avoided."""
 
 from __future__ import annotations
 
@@ -46,14 +47,24 @@ class OrderDialog(QDialog):
     """
 
     def __init__(
-        self, wishes: OrderWishes, blank: Blank, *, avoidable: frozenset[Avoided], parent: QWidget | None = None
+        self,
+        wishes: OrderWishes,
+        blank: Blank,
+        *,
+        avoidable: frozenset[Avoided],
+        parent: QWidget | None = None,
     ) -> None:
         super().__init__(parent)
         self.wishes, self.blank = wishes, blank
         self.setWindowTitle(tr("Order of the bends"))
         self.resize(520, 430)
         # Walls first: hems come before them anyway.
-        names = [fold.name for kind in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds if fold.made_by is kind]
+        names = [
+            fold.name
+            for kind in (MadeBy.BRAKE, MadeBy.HEM)
+            for fold in blank.folds
+            if fold.made_by is kind
+        ]
         self.first, self.then = Choice(), Choice()
         self.first.setAccessibleName(tr("Bend first"))
         self.then.setAccessibleName(tr("Bend later"))
@@ -74,7 +85,9 @@ class OrderDialog(QDialog):
             check.toggled.connect(lambda _: self.refresh())
         self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
         row = QHBoxLayout()
@@ -101,16 +114,21 @@ class OrderDialog(QDialog):
 
     def refresh(self) -> None:
         """Show what is asked for, and whether it can be kept."""
-        self.wishes = self.wishes.model_copy(update={"avoid": tuple(k for k, check in self.avoid.items() if check.isChecked())})
+        self.wishes = self.wishes.model_copy(
+            update={"avoid": tuple(k for k, check in self.avoid.items() if check.isChecked())}
+        )
         self.list.clear()
         if self.wishes.sequence:
             self.list.addItem(tr("In this order:  ") + ", ".join(self.wishes.sequence))
         for first, then in self.wishes.before:
-            self.list.addItem(tr("{first} before {then}").format(first=the_first(first), then=the(then)))
+            self.list.addItem(
+                tr("{first} before {then}").format(first=the_first(first), then=the(then))
+            )
         for fold, side in self.wishes.clamp.items():
             self.list.addItem(
                 tr("{fold} with {which} clamped").format(
-                    fold=the_first(fold), which=tr("the side nearer the base") if side == "base" else tr("its far side")
+                    fold=the_first(fold),
+                    which=tr("the side nearer the base") if side == "base" else tr("its far side"),
                 )
             )
         self.remove.setEnabled(self.list.currentRow() >= 0)

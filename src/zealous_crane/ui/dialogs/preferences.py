@@ -6,7 +6,14 @@ from collections.abc import Callable
 from pathlib import Path
 
 from PySide6.QtCore import QLocale, Qt
-from PySide6.QtWidgets import QDialog, QDialogButtonBox, QFormLayout, QLineEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialog,
+    QDialogButtonBox,
+    QFormLayout,
+    QLineEdit,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...i18n import choose_language, chosen_language, languages, tr
 from ...shop.settings import ADDRESS, book_place
@@ -31,14 +38,16 @@ class DeviceDialog(FormDialog):
         self.resize(460, 260)
         about = worded(
             tr(
-                "A caliper or protractor that sends its readings, and a stop that is driven to a number. Leave a line empty where none is."
+                "A caliper or protractor that sends its readings, and a stop that is driven to a "
+                "number. Leave a line empty where none is."
                 " Keep hands clear of a stop that moves by itself; its own manual comes first."
             )
         )
         self.instrument, self.gauge = QLineEdit(), QLineEdit()
         for line, port, name in (
-            (self.instrument, desk.instrument, tr("Line of the instrument")), (self.gauge, desk.gauge, tr("Line of the back gauge")),
-        ):  # fmt: skip
+            (self.instrument, desk.instrument, tr("Line of the instrument")),
+            (self.gauge, desk.gauge, tr("Line of the back gauge")),
+        ):
             line.setAccessibleName(name)
             line.setPlaceholderText("/dev/ttyUSB0")
             line.setText(port.name if port is not None else "")
@@ -46,7 +55,9 @@ class DeviceDialog(FormDialog):
         form.addRow(tr("&Instrument"), self.instrument)
         form.addRow(tr("&Back gauge"), self.gauge)
         self.complaint = prose("complaint")
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
         box = QVBoxLayout(self)
@@ -138,7 +149,9 @@ class PreferencesDialog(QDialog):
         try:
             choose_language(str(self.language.currentData()))
         except OSError as error:
-            self.language_says.setText(tr("This could not be written down: {error}.").format(error=error.strerror or error))
+            self.language_says.setText(
+                tr("This could not be written down: {error}.").format(error=error.strerror or error)
+            )
             return
         self.language_says.setText(tr("From the next start on."))
 
@@ -147,5 +160,6 @@ def _place(home: Path | None) -> str:
     if home is None:
         return tr("This window keeps no shop.")
     return tr(
-        "The shop is kept in {home}, its book in {book}. Several benches share a book by its address in {address} there."
+        "The shop is kept in {home}, its book in {book}. Several benches share a book by its "
+        "address in {address} there."
     ).format(home=home, book=book_place(home), address=ADDRESS)

@@ -18,11 +18,18 @@ class Preview(QPrintPreviewDialog):
     Args:
         fill: draws them.
         session: whose job it is, for the usual paper.
-        remembered: where printer, paper and sides are kept from one time to the next; None keeps none.
+        remembered: where printer, paper and sides are kept from one time to the next; None keeps
+            none.
         parent: the window.
     """
 
-    def __init__(self, fill: Fill, session: Session, remembered: Remembered | None, parent: QWidget | None = None) -> None:
+    def __init__(
+        self,
+        fill: Fill,
+        session: Session,
+        remembered: Remembered | None,
+        parent: QWidget | None = None,
+    ) -> None:
         self.device = QPrinter(QPrinter.PrinterMode.HighResolution)
         self.device.setPageLayout(usual_layout(session.job))
         self.device.setDocName(session.job.name)
@@ -45,9 +52,11 @@ def keep(printer: QPrinter, remembered: Remembered) -> None:
     """Remember printer, paper and sides."""
     layout = printer.pageLayout()
     remembered.paper = {
-        "printer": printer.printerName(), "size": layout.pageSize().id().value, "landscape": int(layout.orientation().value),
+        "printer": printer.printerName(),
+        "size": layout.pageSize().id().value,
+        "landscape": int(layout.orientation().value),
         "duplex": printer.duplex().value,
-    }  # fmt: skip
+    }
 
 
 def restore(printer: QPrinter, remembered: Remembered) -> None:
@@ -58,7 +67,9 @@ def restore(printer: QPrinter, remembered: Remembered) -> None:
             printer.setPrinterName(str(paper["printer"]))
         if "size" in paper:
             layout = printer.pageLayout()
-            size = type(layout.pageSize())(type(layout.pageSize()).PageSizeId(int(str(paper["size"]))))
+            size = type(layout.pageSize())(
+                type(layout.pageSize()).PageSizeId(int(str(paper["size"])))
+            )
             layout.setPageSize(size)
             layout.setOrientation(QPageLayout.Orientation(int(str(paper.get("landscape", 0)))))
             printer.setPageLayout(layout)

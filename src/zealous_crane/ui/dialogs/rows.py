@@ -1,11 +1,20 @@
-"""Rows of rivets, spots, screws and tacks: those of the part on the bench, and those it shares with another part."""
+"""Rows of rivets, spots, screws and tacks: those of the part on the bench, and those it shares with
+another part."""
 
 from __future__ import annotations
 
 from pydantic import BaseModel
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QDialogButtonBox, QFormLayout, QHBoxLayout, QListWidget, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialogButtonBox,
+    QFormLayout,
+    QHBoxLayout,
+    QListWidget,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...flat.joining import join_steps
 from ...i18n import the, tr
@@ -34,7 +43,7 @@ class RowsDialog(FormDialog):
         parent: the window.
     """
 
-    def __init__(self, session: Session, look: Theme, parent: QWidget) -> None:
+    def __init__(self, session: Session, look: Theme, parent: QWidget) -> None:  # noqa: PLR0915
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session, self.look = session, look
@@ -49,9 +58,11 @@ class RowsDialog(FormDialog):
         self.take_out.clicked.connect(self._take_out)
         self.panel, self.edge, self.behind, self.its_edge = Choice(), Choice(), Choice(), Choice()
         for choice, name in (
-            (self.panel, tr("Panel")), (self.edge, tr("Along its edge")), (self.behind, tr("What lies behind")),
+            (self.panel, tr("Panel")),
+            (self.edge, tr("Along its edge")),
+            (self.behind, tr("What lies behind")),
             (self.its_edge, tr("Along the edge there")),
-        ):  # fmt: skip
+        ):
             choice.setAccessibleName(name)
             choice.activated.connect(lambda _: self._placed())
         for choice in (self.edge, self.its_edge):
@@ -98,13 +109,19 @@ class RowsDialog(FormDialog):
         self._fill_choices()
         self._show(0)
 
-    # --- what there is ------------------------------------------------------------------------------------------------
+    # --- what there is ---------------------------------------------------------------------------
 
     def _all(self) -> list[FastenerRow | tuple[int, Joint]]:
         """The part's own rows, then the joints it takes part in with their numbers."""
         at = self.session.at
-        own: list[FastenerRow | tuple[int, Joint]] = [row for row in self.session.job.rows if row.joint is None]
-        return own + [(n, j) for n, j in enumerate(self.session.work.joints) if at in (j.near.part, j.far.part)]
+        own: list[FastenerRow | tuple[int, Joint]] = [
+            row for row in self.session.job.rows if row.joint is None
+        ]
+        return own + [
+            (n, j)
+            for n, j in enumerate(self.session.work.joints)
+            if at in (j.near.part, j.far.part)
+        ]
 
     def _chosen(self) -> FastenerRow | tuple[int, Joint] | None:
         every, at = self._all(), self.list.currentRow()
@@ -134,9 +151,11 @@ class RowsDialog(FormDialog):
     def _words(self, each: FastenerRow | tuple[int, Joint]) -> str:
         if isinstance(each, FastenerRow):
             along = {
-                Joined.RIVET: tr("Rivets along the {edge} edge of {panel}"), Joined.SPOT: tr("Spots along the {edge} edge of {panel}"),
-                Joined.SCREW: tr("Screws along the {edge} edge of {panel}"), Joined.TACK: tr("Tacks along the {edge} edge of {panel}"),
-            }[each.by]  # fmt: skip
+                Joined.RIVET: tr("Rivets along the {edge} edge of {panel}"),
+                Joined.SPOT: tr("Spots along the {edge} edge of {panel}"),
+                Joined.SCREW: tr("Screws along the {edge} edge of {panel}"),
+                Joined.TACK: tr("Tacks along the {edge} edge of {panel}"),
+            }[each.by]
             return along.format(edge=edge_words(each.edge), panel=the(each.panel))
         return each[1].says(self.session.work.parts)
 
@@ -160,29 +179,44 @@ class RowsDialog(FormDialog):
             self.its_edge.setEnabled(isinstance(model, Joint))
         self.steps.setText(
             "\n\n".join(join_steps(self.session.blank, self.session.job.units))
-            or tr("Nothing is joined in a row yet: add one, then say along which edge it runs and what lies behind it.")
+            or tr(
+                "Nothing is joined in a row yet: add one, then say along which edge it runs and "
+                "what lies behind it."
+            )
         )
         self.picture.update()
 
     def _behind_at(self, panel: str, part: int | None) -> int:
         """Place in the list of what lies behind; tuples are not found by their value there."""
         every = [self.behind.itemData(i) for i in range(self.behind.count())]
-        return next((i for i, (name, number) in enumerate(every) if (name, number) == (panel, part)), 0)
+        return next(
+            (i for i, (name, number) in enumerate(every) if (name, number) == (panel, part)), 0
+        )
 
-    def _sides(self, model: FastenerRow | Joint) -> tuple[tuple[str, str], tuple[str, str, int | None]]:
+    def _sides(
+        self, model: FastenerRow | Joint
+    ) -> tuple[tuple[str, str], tuple[str, str, int | None]]:
         """Panel and edge here, and panel, edge and part behind."""
         if isinstance(model, FastenerRow):
             return (model.panel, model.edge), (model.through, Edge.BACK.value, None)
-        mine, theirs = (model.near, model.far) if model.near.part == self.session.at else (model.far, model.near)
+        mine, theirs = (
+            (model.near, model.far)
+            if model.near.part == self.session.at
+            else (model.far, model.near)
+        )
         return (mine.panel, mine.edge), (theirs.panel, theirs.edge, theirs.part)
 
-    # --- changing it --------------------------------------------------------------------------------------------------
+    # --- changing it -----------------------------------------------------------------------------
 
     def _add(self) -> None:
         panel = self.session.blank.panels[min(1, len(self.session.blank.panels) - 1)].name
         rows = [row for row in self.session.job.rows if row.joint is None]
         inches = self.session.job.units is not Units.MM
-        usual = FastenerRow(panel=panel, size=INCH / 8, pitch=1.5 * INCH) if inches else FastenerRow(panel=panel)
+        usual = (
+            FastenerRow(panel=panel, size=INCH / 8, pitch=1.5 * INCH)
+            if inches
+            else FastenerRow(panel=panel)
+        )
         self._said(self._set_rows([*rows, usual]), len(rows))
 
     def _take_out(self) -> None:
@@ -199,7 +233,8 @@ class RowsDialog(FormDialog):
         return self.session.edit("rows", rows=[row.model_dump() for row in (*rows, *shared)])
 
     def _said(self, said: str | None, row: int) -> None:
-        """Show what came of a change. What was refused stays chosen, so that the keys can walk on past it."""
+        """Show what came of a change. What was refused stays chosen, so that the keys can walk on
+        past it."""
         self.complaint.setText(said or "")
         if not said:
             self._show(row)
@@ -239,9 +274,13 @@ class RowsDialog(FormDialog):
         panel, edge = self.panel.currentText(), self.edge.currentData()
         behind, part = self.behind.currentData()
         if part is None:
-            row = chosen if isinstance(chosen, FastenerRow) else FastenerRow.model_validate(
-                {**chosen[1].model_dump(exclude={"near", "far"}), "panel": panel}
-            )  # fmt: skip
+            row = (
+                chosen
+                if isinstance(chosen, FastenerRow)
+                else FastenerRow.model_validate(
+                    {**chosen[1].model_dump(exclude={"near", "far"}), "panel": panel}
+                )
+            )
             row = row.model_copy(update={"panel": panel, "edge": edge, "through": behind})
             self._replace(chosen, row, at)
             return
@@ -252,10 +291,14 @@ class RowsDialog(FormDialog):
             joint = Joint(near=here, far=there, **kept)
         else:
             near = chosen[1].near.part == self.session.at
-            joint = chosen[1].model_copy(update={"near": here, "far": there} if near else {"near": there, "far": here})
+            joint = chosen[1].model_copy(
+                update={"near": here, "far": there} if near else {"near": there, "far": here}
+            )
         self._replace(chosen, joint, at)
 
-    def _replace(self, old: FastenerRow | tuple[int, Joint], new: FastenerRow | Joint, at: int) -> None:
+    def _replace(
+        self, old: FastenerRow | tuple[int, Joint], new: FastenerRow | Joint, at: int
+    ) -> None:
         """Put one in the place of another, which may be the other kind of thing."""
         rows = [row for row in self.session.job.rows if row.joint is None]
         joints = list(self.session.work.joints)
@@ -275,4 +318,6 @@ class RowsDialog(FormDialog):
             self._said(said, at if said else len(rows))
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
-        paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, FlatOptions(text=14))
+        paint_flat(
+            p, rect, self.session.blank, self.session.job.units, self.look, FlatOptions(text=14)
+        )

@@ -7,7 +7,14 @@ from collections.abc import Callable
 from pydantic import BaseModel
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QDialogButtonBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialogButtonBox,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...errors import INPUT_ERRORS
 from ...flat.on_brake import flat_for
@@ -40,7 +47,9 @@ class StripDialog(FormDialog):
         shown: called when the strip was put on the bench.
     """
 
-    def __init__(self, session: Session, look: Theme, parent: QWidget, shown: Callable[[], None]) -> None:
+    def __init__(  # noqa: PLR0915
+        self, session: Session, look: Theme, parent: QWidget, shown: Callable[[], None]
+    ) -> None:
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session, self.look, self._shown_on_bench = session, look, shown
@@ -52,28 +61,48 @@ class StripDialog(FormDialog):
         length, width = blank.size
         line = float(blank.folds[0].start[0])
         cut = Wrapped(
-            tr("Cut {length} × {width} from the same sheet. Mark the line {line} from one end. Bend to 90° and measure.").format(
-                length=show_length(length, units, pretty=True), width=show_length(width, units, pretty=True),
+            tr(
+                "Cut {length} × {width} from the same sheet. Mark the line {line} from one end. "
+                "Bend to 90° and measure."
+            ).format(
+                length=show_length(length, units, pretty=True),
+                width=show_length(width, units, pretty=True),
                 line=show_length(line, units, pretty=True),
             )
-        )  # fmt: skip
+        )
         cut.setFont(font(12, bold=True))
         minded = care_of(session.brake)
         care = Wrapped(f"▲  {minded}" if minded else "")
         care.setVisible(bool(minded))
         self.on_bench = QPushButton(tr("Put the strip on the bench"))
-        self.on_bench.setToolTip(tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own."))
+        self.on_bench.setToolTip(
+            tr("Adds it to the work as a part: with a sheet, a set-up and At the brake of its own.")
+        )
         self.on_bench.clicked.connect(self._put_on_bench)
         leg = length / 2
         self._radius = blank.folds[0].bend.radius
         planned = make_plan(self.strip, session.brake, blank=blank)
         stroke = planned.strokes[0] if planned.strokes else None
         # Tool and stop are the plan's: what the strip teaches then reaches the bends made so.
-        tool, stopped = ("", 92.0) if stroke is None else (stroke.verdict.tooling.key, round(stroke.machine_stop, 1))
+        tool, stopped = (
+            ("", 92.0)
+            if stroke is None
+            else (stroke.verdict.tooling.key, round(stroke.machine_stop, 1))
+        )
         self.record = StripRecord(
-            metal=job.metal, thickness=job.sheet.thickness, machine=job.brake, tool=tool, width=width, flat=length, line=line,
-            leg_one=leg, leg_two=leg, angle=90.0, stop=stopped, radius=None,
-        )  # fmt: skip
+            metal=job.metal,
+            thickness=job.sheet.thickness,
+            machine=job.brake,
+            tool=tool,
+            width=width,
+            flat=length,
+            line=line,
+            leg_one=leg,
+            leg_two=leg,
+            angle=90.0,
+            stop=stopped,
+            radius=None,
+        )
         hidden = frozenset(name for name in StripRecord.model_fields if name not in ASKED)
         self.form = ModelForm(self.record, self._take, lambda: units, hidden, first=ASKED)
         self.picture = Canvas(tr("The strip, flat and bent"), self._paint, QSize(300, 220))
@@ -82,7 +111,9 @@ class StripDialog(FormDialog):
         self.complaint = Wrapped()
         self.complaint.setObjectName("complaint")
         self.form.refused.connect(self.complaint.setText)
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel
+        )
         self.save = self.buttons.button(QDialogButtonBox.StandardButton.Save)
         self.save.setText(tr("Write into the book and use it"))
         self.save.setEnabled(False)
@@ -121,7 +152,9 @@ class StripDialog(FormDialog):
         assert isinstance(model, StripRecord)
         if model.legs != self.record.legs and "to the mark" in (model.legs, self.record.legs):
             # Another figure altogether: what was read before does not stand for it.
-            model = model.model_copy(update={"leg_one": 0.0 if model.legs == "to the mark" else model.line})
+            model = model.model_copy(
+                update={"leg_one": 0.0 if model.legs == "to the mark" else model.line}
+            )
         self.record = model
         self.form.show_model(model)
         self.picture.update()
@@ -129,7 +162,8 @@ class StripDialog(FormDialog):
         try:
             found = found_by(model)
         except INPUT_ERRORS as error:
-            # Measures are typed one after the other: what does not go together yet is said beside them, and kept.
+            # Measures are typed one after the other: what does not go together yet is said beside
+            # them, and kept.
             self.found.setText(plain(error))
             self.save.setEnabled(False)
             return None
@@ -146,7 +180,9 @@ class StripDialog(FormDialog):
             else tr("K is not known without the inside radius")
         )
         self.found.setText(
-            tr("{k}; springback {back:.1f}° at 90°. {moved}").format(k=k, back=found.springback, moved=moved.format(gain=gain))
+            tr("{k}; springback {back:.1f}° at 90°. {moved}").format(
+                k=k, back=found.springback, moved=moved.format(gain=gain)
+            )
         )
         self.sums.show_sums(list(found.sums), units.fine)
         self.save.setEnabled(True)

@@ -18,7 +18,8 @@ from ...units.length import Units, parse_length, show_length
 from ..widgets.widget import FormDialog, LineEdit, Wrapped
 
 FLAT = 0.02
-"""Of the points' spread; three points that bulge less than this from a line say nothing of a centre."""
+"""Of the points' spread; three points that bulge less than this from a line say nothing of a
+centre."""
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,8 @@ class FittedCircle:
 
 
 def best_circle(points: Array) -> FittedCircle:
-    """The circle nearest to points on its edge: least squares of the distances to the circle itself.
+    """The circle nearest to points on its edge: least squares of the distances to the circle
+    itself.
 
     Args:
         points: (n, 2) float, mm, three or more.
@@ -45,7 +47,9 @@ def best_circle(points: Array) -> FittedCircle:
     Raises:
         InputError: fewer than three, two in one place, or all on a line.
     """
-    from scipy.optimize import least_squares  # loaded when a hole is measured: the window opens sooner
+    from scipy.optimize import (
+        least_squares,
+    )  # loaded when a hole is measured: the window opens sooner
 
     points = np.asarray(points, dtype=float)
     if len(points) < 3:
@@ -56,9 +60,13 @@ def best_circle(points: Array) -> FittedCircle:
         raise InputError(tr("these points lie on a line; take them all round the hole"))
     # x² + y² + ax + by + c = 0 is linear in a, b, c, and near enough to begin with.
     at = points - middle
-    a, b, c = np.linalg.lstsq(np.column_stack([at, np.ones(len(at))]), -(at**2).sum(axis=1), rcond=None)[0]
+    a, b, c = np.linalg.lstsq(
+        np.column_stack([at, np.ones(len(at))]), -(at**2).sum(axis=1), rcond=None
+    )[0]
     start = np.array([-a / 2, -b / 2, np.sqrt(max((a * a + b * b) / 4 - c, 1e-12))])
-    found = least_squares(lambda p: np.hypot(*(at - p[:2]).T) - p[2], start, xtol=1e-14, ftol=1e-14, gtol=1e-14).x
+    found = least_squares(
+        lambda p: np.hypot(*(at - p[:2]).T) - p[2], start, xtol=1e-14, ftol=1e-14, gtol=1e-14
+    ).x
     off = np.hypot(*(at - found[:2]).T) - found[2]
     x, y = middle + found[:2]
     return FittedCircle((float(x), float(y)), float(found[2]), tuple(off.tolist()))
@@ -68,15 +76,16 @@ ROWS = 6
 """Points there is room for; three are enough."""
 
 DOUBTFUL = 0.25
-"""mm; a point farther off the circle than this is to be measured again. A caliper held by hand, no source."""
+"""mm; a point farther off the circle than this is to be measured again. A caliper held by hand, no
+source."""
 
 
 class TakeOverDialog(FormDialog):
     """Type where points on the hole's edge lie, each from the same two edges of the panel.
 
     Args:
-        hole: the hole as it is; the edges its place is counted from are those measured from, left and front where it is counted
-            from the middle.
+        hole: the hole as it is; the edges its place is counted from are those measured from, left
+            and front where it is counted from the middle.
         units: of the job.
         parent: the window.
     """
@@ -90,10 +99,11 @@ class TakeOverDialog(FormDialog):
         y_edge = "front" if hole.y.edge == "middle" else hole.y.edge
         self._edges = x_edge, y_edge
         asked = Wrapped(
-            tr("Measure three points or more on the edge of the hole, all round it, from the {x} and the {y} edge of {panel}.").format(
-                x=EDGE_WORDS[x_edge], y=EDGE_WORDS[y_edge], panel=the(hole.panel)
-            )
-        )  # fmt: skip
+            tr(
+                "Measure three points or more on the edge of the hole, all round it, from the {x} "
+                "and the {y} edge of {panel}."
+            ).format(x=EDGE_WORDS[x_edge], y=EDGE_WORDS[y_edge], panel=the(hole.panel))
+        )
         grid = QGridLayout()
         for column, edge in enumerate(self._edges, start=1):
             grid.addWidget(QLabel(tr("From the {edge}").format(edge=EDGE_WORDS[edge])), 0, column)
@@ -105,7 +115,9 @@ class TakeOverDialog(FormDialog):
             pair = LineEdit(), LineEdit()
             for column, line in enumerate(pair, start=1):
                 line.setAccessibleName(
-                    tr("Point {row} from the {edge}").format(row=row, edge=EDGE_WORDS[self._edges[column - 1]])
+                    tr("Point {row} from the {edge}").format(
+                        row=row, edge=EDGE_WORDS[self._edges[column - 1]]
+                    )
                 )
                 line.textChanged.connect(lambda _: self._work_out())
                 grid.addWidget(line, row, column)
@@ -116,7 +128,9 @@ class TakeOverDialog(FormDialog):
         self.found: FittedCircle | None = None
         self.said = Wrapped()
         self.said.setFont(font(12, bold=True))
-        self.buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        self.buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         self.buttons.accepted.connect(self.accept)
         self.buttons.rejected.connect(self.reject)
         box = QVBoxLayout(self)
@@ -147,10 +161,12 @@ class TakeOverDialog(FormDialog):
         self._say(
             tr("⌀ {size}, {x} from the {x_edge}, {y} from the {y_edge}").format(
                 size=show_length(2 * self.found.radius, self.units.fine, pretty=True),
-                x=show_length(x, self.units.fine, pretty=True), x_edge=EDGE_WORDS[self._edges[0]],
-                y=show_length(y, self.units.fine, pretty=True), y_edge=EDGE_WORDS[self._edges[1]],
+                x=show_length(x, self.units.fine, pretty=True),
+                x_edge=EDGE_WORDS[self._edges[0]],
+                y=show_length(y, self.units.fine, pretty=True),
+                y_edge=EDGE_WORDS[self._edges[1]],
             )
-        )  # fmt: skip
+        )
 
     def _read(self) -> tuple[list[int], np.ndarray]:
         """Rows that are filled in, and their points (n, 2) mm.
@@ -162,7 +178,9 @@ class TakeOverDialog(FormDialog):
         for row, (x, y) in enumerate(self.points):
             if x.text().strip() and y.text().strip():
                 rows.append(row)
-                points.append((parse_length(x.text(), self.units), parse_length(y.text(), self.units)))
+                points.append(
+                    (parse_length(x.text(), self.units), parse_length(y.text(), self.units))
+                )
         return rows, np.array(points).reshape(-1, 2)
 
     def _say(self, text: str) -> None:

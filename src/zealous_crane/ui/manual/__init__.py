@@ -1,12 +1,24 @@
-"""The manual: pages of plain text that ship with the program, shown in the window and written as HTML."""
+"""The manual: pages of plain text that ship with the program, shown in the window and written as
+HTML."""
 
 from __future__ import annotations
 
 from importlib import resources
 
 PAGES: tuple[str, ...] = (
-    "start", "shape", "lay-out", "cut", "tool-up", "bend", "check", "shop", "practice", "schools", "kinds", "cautions",
-)  # fmt: skip
+    "start",
+    "shape",
+    "lay-out",
+    "cut",
+    "tool-up",
+    "bend",
+    "check",
+    "shop",
+    "practice",
+    "schools",
+    "kinds",
+    "cautions",
+)
 """Pages in the order they are read."""
 
 PLACE_OF = {"at-the-brake": "bend", "book": "shop"}
@@ -15,7 +27,11 @@ PLACE_OF = {"at-the-brake": "bend", "book": "shop"}
 
 def page_text(name: str) -> str:
     """A page in Markdown; that of the kinds is made from the kinds themselves."""
-    return _kinds() if name == "kinds" else (resources.files(__package__) / f"{name}.md").read_text(encoding="utf-8")
+    return (
+        _kinds()
+        if name == "kinds"
+        else (resources.files(__package__) / f"{name}.md").read_text(encoding="utf-8")
+    )
 
 
 def page_title(name: str) -> str:
@@ -36,4 +52,10 @@ def _kinds() -> str:
     for kind in KINDS:
         key = kind.model_fields["kind"].default
         lines += [f"## {kind.label}", "", f"![{kind.label}](kind:{key})", "", kind.about, ""]
-    return "\n".join([*lines, "Anything else: open the design of the nearest kind up, or read a drawing (DXF) of the flat."])
+    return "\n".join(
+        [
+            *lines,
+            "Anything else: open the design of the nearest kind up, or read a drawing (DXF) of "
+            "the flat.",
+        ]
+    )

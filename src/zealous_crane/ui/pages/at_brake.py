@@ -6,7 +6,15 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt
 from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QResizeEvent
-from PySide6.QtWidgets import QHBoxLayout, QLabel, QLineEdit, QMessageBox, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QHBoxLayout,
+    QLabel,
+    QLineEdit,
+    QMessageBox,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...i18n import tr
 from ...paint.brake import paint_end, paint_front
@@ -31,7 +39,8 @@ SHARES = (1.0, 0.92, 0.85, 0.8, 0.75, 0.7, 0.65, 0.6, 0.55, 0.5)
 
 
 class AngleLine(QLineEdit):
-    """An angle typed with gloves on: Return takes it, Escape clears it; commands are keys only while nothing is typed.
+    """An angle typed with gloves on: Return takes it, Escape clears it; commands are keys only
+    while nothing is typed.
 
     Args:
         page: the page it stands on.
@@ -84,8 +93,9 @@ def _large(text: str) -> QPushButton:
 
 
 class AtBrake(QWidget):
-    """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle you got. F: first part.
-    S: the stop it was made with. U: not let go yet. H: finished by hand. Z: take the reading back. N: next part. G: drive the stop.
+    """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle
+    you got. F: first part. S: the stop it was made with. U: not let go yet. H: finished by hand. Z:
+    take the reading back. N: next part. G: drive the stop.
 
     Args:
         session: the state behind it.
@@ -121,9 +131,17 @@ class AtBrake(QWidget):
             line.setFont(font(18))
             # For gloves; a style of the window goes before a widget's own least height.
             line.setStyleSheet("min-height: 42px;")
-        self.held = _mark(tr("Not let go"), tr("The next reading is taken before the brake lets go (U): it teaches nothing."))
-        self.by_hand = _mark(tr("By hand"), tr("The next reading is what the hand made of it (H): it teaches nothing."))
-        self.counts = _mark(tr("Each reading counts"), tr("What an instrument sends is booked, once for a part."))
+        self.held = _mark(
+            tr("Not let go"),
+            tr("The next reading is taken before the brake lets go (U): it teaches nothing."),
+        )
+        self.by_hand = _mark(
+            tr("By hand"),
+            tr("The next reading is what the hand made of it (H): it teaches nothing."),
+        )
+        self.counts = _mark(
+            tr("Each reading counts"), tr("What an instrument sends is booked, once for a part.")
+        )
         self.held.toggled.connect(lambda on: self._mark_reading(ReadingCondition.HELD, on))
         self.by_hand.toggled.connect(lambda on: self._mark_reading(ReadingCondition.BY_HAND, on))
         self.take_back, self.next_part = (
@@ -137,7 +155,11 @@ class AtBrake(QWidget):
         self.first_part.setCheckable(True)
         self.first_part.setToolTip(tr("Stop early, let go, measure, go on. F turns it on and off."))
         self.first_part.toggled.connect(self._first_part)
-        self.back, self.done, self.out = _large(tr("◂  Back")), _large(tr("Done, next  ▸")), _large(tr("Leave"))
+        self.back, self.done, self.out = (
+            _large(tr("◂  Back")),
+            _large(tr("Done, next  ▸")),
+            _large(tr("Leave")),
+        )
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
             button.clicked.connect(run)
         self.working = WorkingPage(session, look)
@@ -209,7 +231,12 @@ class AtBrake(QWidget):
     def _replanned(self) -> None:
         """Another plan, or none yet: nobody bends by a card of another job."""
         plan = self.session.plan
-        same = self._of is not None and plan is not None and plan.job == self._of.job and plan.brake == self._of.brake
+        same = (
+            self._of is not None
+            and plan is not None
+            and plan.job == self._of.job
+            and plan.brake == self._of.brake
+        )
         if not same:
             self.bent.forget()
         if plan is not None:
@@ -239,7 +266,9 @@ class AtBrake(QWidget):
             self.at += 1
             self.refresh()
         elif self.steps:
-            self.answer.setText(tr("That was the last one. Measure the part before you take the next sheet."))
+            self.answer.setText(
+                tr("That was the last one. Measure the part before you take the next sheet.")
+            )
 
     def previous(self) -> None:
         """Back to the step before."""
@@ -249,21 +278,37 @@ class AtBrake(QWidget):
     def _commands(self) -> dict[Qt.Key, Callable[[], object]]:
         """What every key does while nothing is typed."""
         return {
-            Qt.Key.Key_Space: self.next, Qt.Key.Key_Return: self.next, Qt.Key.Key_Enter: self.next, Qt.Key.Key_Right: self.next,
-            Qt.Key.Key_Left: self.previous, Qt.Key.Key_Backspace: self.previous, Qt.Key.Key_Escape: self.leave,
-            Qt.Key.Key_F: self.first_part.toggle, Qt.Key.Key_G: self.send_stop, Qt.Key.Key_S: self.stop_made.setFocus,
-            Qt.Key.Key_U: self.held.toggle, Qt.Key.Key_H: self.by_hand.toggle, Qt.Key.Key_Z: self._take_back,
+            Qt.Key.Key_Space: self.next,
+            Qt.Key.Key_Return: self.next,
+            Qt.Key.Key_Enter: self.next,
+            Qt.Key.Key_Right: self.next,
+            Qt.Key.Key_Left: self.previous,
+            Qt.Key.Key_Backspace: self.previous,
+            Qt.Key.Key_Escape: self.leave,
+            Qt.Key.Key_F: self.first_part.toggle,
+            Qt.Key.Key_G: self.send_stop,
+            Qt.Key.Key_S: self.stop_made.setFocus,
+            Qt.Key.Key_U: self.held.toggle,
+            Qt.Key.Key_H: self.by_hand.toggle,
+            Qt.Key.Key_Z: self._take_back,
             Qt.Key.Key_N: self._next_part,
-        }  # fmt: skip
+        }
 
     def runs(self, event: QKeyEvent) -> bool:
         """True for a key that is a command while nothing is typed."""
-        return Qt.Key(event.key()) in self._commands() and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        return (
+            Qt.Key(event.key()) in self._commands()
+            and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        )
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self.runs(event):
             self._commands()[Qt.Key(event.key())]()
-        elif event.text() and event.text() in "0123456789.,-lrLR" and isinstance(self.step, PlannedStroke):
+        elif (
+            event.text()
+            and event.text() in "0123456789.,-lrLR"
+            and isinstance(self.step, PlannedStroke)
+        ):
             # The angle is typed without reaching for the field first.
             self.angle_got.setFocus()
             self.angle_got.setText(event.text())
@@ -275,7 +320,15 @@ class AtBrake(QWidget):
         """Show the step."""
         step, plan = self.step, self.session.plan
         on_brake = isinstance(step, PlannedStroke)
-        for widget in (self.end, self.front, self.tag, self.typed, self.marks, self.angle, self.sections):
+        for widget in (
+            self.end,
+            self.front,
+            self.tag,
+            self.typed,
+            self.marks,
+            self.angle,
+            self.sections,
+        ):
             widget.setVisible(on_brake)
         self.answer.setText("")
         self.book_says.setText("")
@@ -307,8 +360,12 @@ class AtBrake(QWidget):
             lots = tr("  ·  {quantity} parts through each step").format(quantity=plan.job.quantity)
             if isinstance(step, PlannedStroke):
                 turn = self.bent.turn(step)
-                lots = tr("  ·  part {part} of {quantity}").format(part=turn.part + turn.is_done, quantity=plan.job.quantity)
-        self.count.setText(tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots))
+                lots = tr("  ·  part {part} of {quantity}").format(
+                    part=turn.part + turn.is_done, quantity=plan.job.quantity
+                )
+        self.count.setText(
+            tr("{at} of {steps}{lots}").format(at=self.at + 1, steps=len(self.steps), lots=lots)
+        )
 
     def _show_hand_work(self, plan: Plan, step: HandStep) -> None:
         self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
@@ -340,7 +397,8 @@ class AtBrake(QWidget):
         self.next_part.setEnabled(turn.record is not None)
 
     def _angle_read(self, angle: float) -> None:
-        """An instrument sent an angle, bent from flat: it fills the field; Return books it, or the set that each reading counts."""
+        """An instrument sent an angle, bent from flat: it fills the field; Return books it, or the
+        set that each reading counts."""
         step, plan = self.step, self.session.plan
         if not self.isVisible() or plan is None or not isinstance(step, PlannedStroke):
             return
@@ -417,8 +475,15 @@ class AtBrake(QWidget):
             return
         buttons = QMessageBox.StandardButton
         at = show_length(gauge.distance, self.session.job.units.fine)
-        asked = tr("Drive the stop to {at} behind the line?\nHands clear of it and of the part.").format(at=at)
-        if QMessageBox.question(self, tr("The stop"), as_text(asked), buttons.Yes | buttons.No, buttons.No) == buttons.Yes:
+        asked = tr(
+            "Drive the stop to {at} behind the line?\nHands clear of it and of the part."
+        ).format(at=at)
+        if (
+            QMessageBox.question(
+                self, tr("The stop"), as_text(asked), buttons.Yes | buttons.No, buttons.No
+            )
+            == buttons.Yes
+        ):
             said = self.session.devices.go(gauge.distance)
             if said:
                 self.answer.setText(said)
@@ -433,12 +498,14 @@ class AtBrake(QWidget):
         self._fit()
 
     def _hint(self) -> None:
-        """What the field takes, in as many words as it has room for; all of them where the pointer rests on it."""
+        """What the field takes, in as many words as it has room for; all of them where the pointer
+        rests on it."""
         reading = self.session.job.angles
         said = tr("angle you got, {how}; left/right: 89/91").format(how=reading.words)
         letters = self.angle_got.fontMetrics()
         room = self.angle_got.width() - 2 * letters.averageCharWidth()
-        # How it is read stays to the last: 60 typed for 120 would teach the book a bend nobody made.
+        # How it is read stays to the last: 60 typed for 120 would teach the book a bend nobody
+        # made.
         shorter = (
             said,
             tr("angle you got, {how}; left/right: 89/91").format(how=reading.short),
@@ -458,13 +525,21 @@ class AtBrake(QWidget):
         """Write as large as all of it finds room for: nothing at the brake is cut off."""
         width, height, new = (self.body.width() - 20) // 2, self.body.height(), self._new_caution()
         sizes = (
-            (self.count, 17, False), (self.title, 30, True), (self.hold, 21, False), (self.angle, 64, True),
-            (self.sections, 21, False), (self.care, 20 if new else 15, new), (self.answer, 18, True), (self.book_says, 14, False),
-        )  # fmt: skip
+            (self.count, 17, False),
+            (self.title, 30, True),
+            (self.hold, 21, False),
+            (self.angle, 64, True),
+            (self.sections, 21, False),
+            (self.care, 20 if new else 15, new),
+            (self.answer, 18, True),
+            (self.book_says, 14, False),
+        )
         for share in SHARES:
             for label, size, strong in sizes:
                 # The angle is what is looked for from two metres: it gives way last.
-                label.setFont(font(size * (max(share, 0.7) if label is self.angle else share), strong=strong))
+                label.setFont(
+                    font(size * (max(share, 0.7) if label is self.angle else share), strong=strong)
+                )
             self._left.invalidate()
             if self._left.totalHeightForWidth(width) <= height:
                 break
@@ -499,7 +574,14 @@ class AtBrake(QWidget):
         step = self.step
         if isinstance(step, PlannedStroke):
             angle = step.verdict.stroke.setting.line.angle
-            paint_tag(p, QPointF(rect.center().x() - 10, rect.center().y()), 44, str(step.number), angle, self.look)
+            paint_tag(
+                p,
+                QPointF(rect.center().x() - 10, rect.center().y()),
+                44,
+                str(step.number),
+                angle,
+                self.look,
+            )
 
     def _paint_end(self, p: QPainter, rect: QRectF) -> None:
         step = self.step

@@ -6,7 +6,16 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QMimeData, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QDrag, QDragEnterEvent, QDropEvent, QMouseEvent, QPainter, QPen
-from PySide6.QtWidgets import QButtonGroup, QHBoxLayout, QLabel, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...bending.machines import machine_of
 from ...i18n import the, tr
@@ -27,7 +36,9 @@ from ..widgets.working import PATIENCE, WorkingPage
 from ..window.header import Sign
 
 
-def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Theme, *, chosen: bool = False) -> None:
+def paint_card(
+    p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Theme, *, chosen: bool = False
+) -> None:
     """A bend card: tag, name, a little end view at the stop, where to stop."""
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
@@ -37,23 +48,47 @@ def paint_card(p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Theme, *,
     text = rect.height() / 10.5
     setting = stroke.verdict.stroke.setting
     inner = rect.adjusted(text * 0.8, text * 0.7, -text * 0.8, -text * 0.6)
-    tag = paint_tag(p, QPointF(inner.left() + text * 1.5, inner.top() + text * 0.9), text * 1.7, str(stroke.number),
-                    setting.line.angle, look)  # fmt: skip
+    tag = paint_tag(
+        p,
+        QPointF(inner.left() + text * 1.5, inner.top() + text * 0.9),
+        text * 1.7,
+        str(stroke.number),
+        setting.line.angle,
+        look,
+    )
     p.setFont(pixels(text * 1.08, strong=True))
     p.setPen(look.color("ink"))
     room = inner.right() - tag.right() - text * 2.2
     name = p.fontMetrics().elidedText(stroke.name, Qt.TextElideMode.ElideRight, int(room))
-    p.drawText(QRectF(tag.right() + text * 0.6, inner.top(), room, text * 1.8), Qt.AlignmentFlag.AlignVCenter, name)
-    paint_state(p, QPointF(inner.right() - text * 0.6, inner.top() + text * 0.9), text * 1.15, stroke.state, look)
-    paint_end(p, QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0), stroke,
-              stroke.verdict.reach, look, plain=True)  # fmt: skip
+    p.drawText(
+        QRectF(tag.right() + text * 0.6, inner.top(), room, text * 1.8),
+        Qt.AlignmentFlag.AlignVCenter,
+        name,
+    )
+    paint_state(
+        p,
+        QPointF(inner.right() - text * 0.6, inner.top() + text * 0.9),
+        text * 1.15,
+        stroke.state,
+        look,
+    )
+    paint_end(
+        p,
+        QRectF(inner.left(), inner.top() + text * 2.1, inner.width(), inner.height() - text * 4.0),
+        stroke,
+        stroke.verdict.reach,
+        look,
+        plain=True,
+    )
     p.setPen(look.color("ink"))
     said = tr("stop at {reach}").format(reach=show_angle(stroke.machine_stop))
     if stroke.verdict.by_hand > 0:
         said += tr(", {by_hand} by hand").format(by_hand=show_angle(stroke.verdict.by_hand))
     p.setFont(fitting(said, inner.width(), text * 1.05))
     p.drawText(
-        QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6), Qt.AlignmentFlag.AlignVCenter, said
+        QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6),
+        Qt.AlignmentFlag.AlignVCenter,
+        said,
     )
     p.restore()
 
@@ -77,12 +112,14 @@ class BendCard(KeptButton):
         self.setToolTip(as_text(said))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
-        if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(-4, -4, 4, 4).contains(
-            event.position().toPoint()
-        ):
+        if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(
+            -4, -4, 4, 4
+        ).contains(event.position().toPoint()):
             drag = QDrag(self)
             drag.setMimeData(QMimeData())
-            drag.setPixmap(self.grab().scaledToWidth(140, Qt.TransformationMode.SmoothTransformation))
+            drag.setPixmap(
+                self.grab().scaledToWidth(140, Qt.TransformationMode.SmoothTransformation)
+            )
             self.setDown(False)
             drag.exec(Qt.DropAction.MoveAction)
         else:
@@ -135,7 +172,10 @@ class BendStage(LazyView):
         self.setObjectName("bench")
         self.chosen = 0
         self.end = AngleCanvas(
-            tr("The brake from its end"), self._paint_end, QSize(380, 230 if crowded() else 260), self._angle_at
+            tr("The brake from its end"),
+            self._paint_end,
+            QSize(380, 230 if crowded() else 260),
+            self._angle_at,
         )
         self.end.swung.connect(self.swing)
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 130))
@@ -168,7 +208,7 @@ class BendStage(LazyView):
         for widget in (self.empty, self.body):
             widget.hide()
 
-    # --- what it is made of ---------------------------------------------------------------------------------------
+    # --- what it is made of ----------------------------------------------------------------------
 
     def _views(self) -> QHBoxLayout:
         """The view from the end, and beside it what is said and the view from the front."""
@@ -209,7 +249,9 @@ class BendStage(LazyView):
         self.stop_button = QPushButton(tr("At the stop"))
         self.touch_button = QPushButton(tr("Until it touches"))
         self.flat_button.clicked.connect(lambda: self.swing(0.0))
-        self.stop_button.clicked.connect(lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0))
+        self.stop_button.clicked.connect(
+            lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0)
+        )
         self.touch_button.clicked.connect(lambda: self.swing(180.0))
         buttons = QHBoxLayout()
         for button in (self.flat_button, self.stop_button, self.touch_button):
@@ -220,14 +262,19 @@ class BendStage(LazyView):
     def _order_row(self) -> QWidget:
         """What a person may ask of the order."""
         self.earlier, self.later = QPushButton(tr("◂ Earlier")), QPushButton(tr("Later ▸"))
-        self.pin, self.other_side = QPushButton(tr("Pin up to here")), QPushButton(tr("Clamp the other side"))
+        self.pin, self.other_side = (
+            QPushButton(tr("Pin up to here")),
+            QPushButton(tr("Clamp the other side")),
+        )
         self.wish, self.free = QPushButton(tr("Ask for …")), QPushButton(tr("Order of the program"))
         self.wish.clicked.connect(self.ask_order)
         self.wish.setToolTip(tr("One bend before another, and what is to be avoided."))
         self.earlier.clicked.connect(lambda: self.shift(-1))
         self.later.clicked.connect(lambda: self.shift(1))
         self.pin.clicked.connect(self.pin_up_to_here)
-        self.pin.setToolTip(tr("Keep the bends up to the chosen one as they are; the rest follows as it is best."))
+        self.pin.setToolTip(
+            tr("Keep the bends up to the chosen one as they are; the rest follows as it is best.")
+        )
         self.other_side.clicked.connect(self.turn_round)
         self.free.clicked.connect(lambda: self._tell(self.session.free_order()))
         self.order_says = QLabel()
@@ -255,7 +302,8 @@ class BendStage(LazyView):
         return self.strip_scroll
 
     def _changed(self) -> None:
-        """Another job, or the same one changed: what is on show is marked at once, and soon gives way."""
+        """Another job, or the same one changed: what is on show is marked at once, and soon gives
+        way."""
         if self.session.plan is not None or self.session.bench_plan.before is None:
             self._patience.stop()
             self.soon()
@@ -296,7 +344,13 @@ class BendStage(LazyView):
         self.other_side.setText(machine_of(plan.brake).words.other_side)
         self.free.setVisible(wished)
         self.order_says.setText(self._order_text())
-        for widget in (self.flat_button, self.stop_button, self.touch_button, self.front, self.front_heading):
+        for widget in (
+            self.flat_button,
+            self.stop_button,
+            self.touch_button,
+            self.front,
+            self.front_heading,
+        ):
             widget.setVisible(feasible)
         self.body.setVisible(self.stroke is not None)
         self.empty.setVisible(self.stroke is None)
@@ -325,10 +379,17 @@ class BendStage(LazyView):
         if stuck is not None:
             self.sign.show_state(Outcome.STOP)
             self.says.setText(
-                tr("Bend {number}, {name}: no order gets past this.").format(number=stuck.number, name=the(stuck.name))
+                tr("Bend {number}, {name}: no order gets past this.").format(
+                    number=stuck.number, name=the(stuck.name)
+                )
             )
             self.now.setText(
-                "\n\n".join([*plan.reasons, *(tr("What works: {cure}").format(cure=cure) for cure in plan.advice)])
+                "\n\n".join(
+                    [
+                        *plan.reasons,
+                        *(tr("What works: {cure}").format(cure=cure) for cure in plan.advice),
+                    ]
+                )
             )
             self.caution.setText("")
             self.end.angle = stuck.verdict.reach
@@ -366,7 +427,9 @@ class BendStage(LazyView):
             return tr("Your order costs {cost:.1f}.").format(cost=plan.cost)
         more = plan.cost - plan.least_cost
         return (
-            tr("Your order costs {cost:.1f}, the best {least_cost:.1f}.").format(cost=plan.cost, least_cost=plan.least_cost)
+            tr("Your order costs {cost:.1f}, the best {least_cost:.1f}.").format(
+                cost=plan.cost, least_cost=plan.least_cost
+            )
             if more > 0.05
             else tr("Your order is as good as the best.")
         )
@@ -382,7 +445,12 @@ class BendStage(LazyView):
     def move_bend(self, from_: int, to: int) -> None:
         """Ask for a bend at another place in the order."""
         plan = self.session.plan
-        if plan is None or not 0 <= from_ < len(plan.strokes) or not 0 <= to < len(plan.strokes) or from_ == to:
+        if (
+            plan is None
+            or not 0 <= from_ < len(plan.strokes)
+            or not 0 <= to < len(plan.strokes)
+            or from_ == to
+        ):
             return
         strokes = list(plan.strokes)
         strokes.insert(to, strokes.pop(from_))
@@ -404,7 +472,12 @@ class BendStage(LazyView):
         plan = self.session.plan
         if plan is None:
             return
-        dialog = OrderDialog(self.session.job.order, plan.blank, avoidable=machine_of(plan.brake).avoidable, parent=self)
+        dialog = OrderDialog(
+            self.session.job.order,
+            plan.blank,
+            avoidable=machine_of(plan.brake).avoidable,
+            parent=self,
+        )
         if run_dialog(dialog) and dialog.wishes != self.session.job.order:
             self._tell(self.session.wish(dialog.wishes))
 
@@ -413,10 +486,13 @@ class BendStage(LazyView):
         stroke = self.stroke
         if stroke is not None:
             setting = stroke.verdict.stroke.setting
-            self._tell(self.session.hold(setting.line.name, "far" if setting.clamps_parent else "base"))
+            self._tell(
+                self.session.hold(setting.line.name, "far" if setting.clamps_parent else "base")
+            )
 
     def swing(self, degrees: float) -> None:
-        """Move the leaf to an angle; it goes no farther than where the part touches, nor than its own stop."""
+        """Move the leaf to an angle; it goes no farther than where the part touches, nor than its
+        own stop."""
         stroke = self.stroke
         if stroke is None:
             return
@@ -436,7 +512,9 @@ class BendStage(LazyView):
             leaf = stroke.verdict.stroke.set_for(self.end.angle)
             bent = tr("Bent to {angle}.").format(angle=show_angle(self.end.angle))
             if leaf - self.end.angle >= LEAST_AHEAD:
-                bent = tr("Sheet at {angle}, leaf at {leaf}.").format(angle=show_angle(self.end.angle), leaf=show_angle(leaf))
+                bent = tr("Sheet at {angle}, leaf at {leaf}.").format(
+                    angle=show_angle(self.end.angle), leaf=show_angle(leaf)
+                )
             self.now.setText(bent + " " + tr("Drag the handle until it touches."))
         self.end.update()
         self.touched.emit(self.end.angle)

@@ -8,7 +8,15 @@ from pathlib import Path
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter, QShowEvent
-from PySide6.QtWidgets import QCheckBox, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...errors import INPUT_ERRORS
 from ...flat.blank import Blank
@@ -59,7 +67,8 @@ class FinishingSteps(QWidget):
         self._rows.setContentsMargins(0, 0, 0, 0)
 
     def show_steps(self, steps: tuple[FinishingStep, ...]) -> None:
-        """Show these steps, those that are done ticked; nothing is made anew where nothing changed."""
+        """Show these steps, those that are done ticked; nothing is made anew where nothing
+        changed."""
         shown = steps, frozenset(self.ticked)
         if shown == self._shown:
             return
@@ -70,7 +79,11 @@ class FinishingSteps(QWidget):
             box.setAccessibleName(step.says)
             box.setChecked(step.key in self.ticked)
             box.toggled.connect(partial(self._tick, step.key))
-            says = worded(tr("{step}  ▲ {caution}").format(step=step.says, caution=step.caution) if step.caution else step.says)
+            says = worded(
+                tr("{step}  ▲ {caution}").format(step=step.says, caution=step.caution)
+                if step.caution
+                else step.says
+            )
             # A wrapped text beside a box is not asked how tall it is.
             says.setMinimumHeight(says.heightForWidth(WIDTH))
             row = QHBoxLayout()
@@ -84,7 +97,8 @@ class FinishingSteps(QWidget):
 
 
 class MateMeasures(QWidget):
-    """Openings measured in the part that is followed: the next part's size follows from the less of two.
+    """Openings measured in the part that is followed: the next part's size follows from the less of
+    two.
 
     Attributes:
         fields: where they are typed, in the order of the fits.
@@ -114,7 +128,9 @@ class MateMeasures(QWidget):
             for k, pair in enumerate(fit.sizes):
                 size = size_title(follower.part, pair.follower).lower()
                 what = tr("{master}, for the {size} of {follower}")
-                asked.append((number, k, what.format(master=master.name, size=size, follower=follower.name)))
+                asked.append(
+                    (number, k, what.format(master=master.name, size=size, follower=follower.name))
+                )
                 measured.append(pair.measured)
         if asked != self._asked:
             # Only then: whoever types in one of them goes on typing.
@@ -127,18 +143,23 @@ class MateMeasures(QWidget):
 
     def _field(self, number: int, k: int, what: str) -> ParsedField:
         hint = tr("measured; twice: 10 1/2 / 10 7/16")
-        field = ParsedField(what, partial(self._typed, number, k), partial(self._measured, number), hint)
+        field = ParsedField(
+            what, partial(self._typed, number, k), partial(self._measured, number), hint
+        )
         self._rows.addWidget(worded(what))
         self._rows.addWidget(field)
         return field
 
     def _measured(self, number: int, text: str) -> float | None:
-        """What was measured of a mate, mm: of two figures the one that binds; None where nothing is typed.
+        """What was measured of a mate, mm: of two figures the one that binds; None where nothing is
+        typed.
 
         Raises:
             InputError: it is no length.
         """
-        values = [parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()]
+        values = [
+            parse_length(each, self.session.job.units) for each in text.split(" / ") if each.strip()
+        ]
         binds = min if self.session.work.fits[number].rule is FitRule.INSIDE else max
         return binds(values) if values else None
 
@@ -153,7 +174,9 @@ class MateMeasures(QWidget):
             return tr("A size that was measured is more than nought.")
         pairs = list(fit.sizes)
         pairs[k] = Pairing.model_validate({**pairs[k].model_dump(), "measured": measured})
-        fits[number] = Fit.model_validate({**fit.model_dump(), "sizes": [p.model_dump() for p in pairs]})
+        fits[number] = Fit.model_validate(
+            {**fit.model_dump(), "sizes": [p.model_dump() for p in pairs]}
+        )
         return self.session.set_fits(tuple(fits), "measured")
 
 
@@ -161,7 +184,8 @@ FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
 
 LookedOver = tuple[Blank, Striking, tuple[tuple[Off, float], ...], str, bool]
-"""What a flat is looked over by: what its lines are struck from, the shop's spreads, the datum of sizes over acute bends."""
+"""What a flat is looked over by: what its lines are struck from, the shop's spreads, the datum of
+sizes over acute bends."""
 
 
 class CheckingStage(QWidget):
@@ -186,7 +210,9 @@ class CheckingStage(QWidget):
         self.chosen = 0
         self.says = prose(size=12, strong=True)
         self._measuring()
-        self.picture = TurnCanvas(tr("Where it is measured"), self._paint, QSize(160, 260), self._steps)
+        self.picture = TurnCanvas(
+            tr("Where it is measured"), self._paint, QSize(160, 260), self._steps
+        )
         self._pictured: Blank | None = None
         self.question = prose()
         self._deciding()
@@ -204,11 +230,16 @@ class CheckingStage(QWidget):
         self.table.entered.connect(self._entered)
         self.table.begun_anew.connect(self.complaint.clear)
         self.title = heading("")
-        self.more, self.next_part = QPushButton(tr("&More to measure")), QPushButton(tr("Next &part"))
+        self.more, self.next_part = (
+            QPushButton(tr("&More to measure")),
+            QPushButton(tr("Next &part")),
+        )
         self.more.clicked.connect(self._more)
         self.next_part.clicked.connect(self._next_part)
         units = lambda: self.session.job.units  # noqa: E731 - what they are when it is asked
-        self.within = LengthField(tr("Sizes within"), self._within, units, empty=tr("the general ones"))
+        self.within = LengthField(
+            tr("Sizes within"), self._within, units, empty=tr("the general ones")
+        )
 
     def _deciding(self) -> None:
         """What explains the sizes, and what is done then."""
@@ -217,7 +248,9 @@ class CheckingStage(QWidget):
         self.causes.wanted.connect(self._change)
         self.causes.answered.connect(self._answered)
         self.mates = MateMeasures(self.session)
-        self.next_time = TextField(tr("What to change next time"), self._next_time, tr("what to change next time"))
+        self.next_time = TextField(
+            tr("What to change next time"), self._next_time, tr("what to change next time")
+        )
         self.next_text = ""
         self.report = QPushButton(tr("&Report (PDF) …"))
         self.report.clicked.connect(self._ask_report)
@@ -225,7 +258,8 @@ class CheckingStage(QWidget):
         self.done.clicked.connect(self._done)
 
     def _laid_out(self) -> None:
-        """Sizes, picture and decisions side by side; with letters much larger than usual the picture heads the last column."""
+        """Sizes, picture and decisions side by side; with letters much larger than usual the
+        picture heads the last column."""
         narrow = crowded()
         middle = QVBoxLayout()
         middle.addWidget(self.picture, 1)
@@ -284,7 +318,7 @@ class CheckingStage(QWidget):
         column.addStretch(1)
         return right
 
-    # --- showing --------------------------------------------------------------------------------------------------------
+    # --- showing ---------------------------------------------------------------------------------
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -323,7 +357,8 @@ class CheckingStage(QWidget):
         return self.isVisible() and self.inspection is None
 
     def _look_over(self, of: LookedOver) -> None:
-        """Find out beside the window what to measure on a flat not seen before: how every size answers every fault takes a while."""
+        """Find out beside the window what to measure on a flat not seen before: how every size
+        answers every fault takes a while."""
         self.inspection = None
         self._show_table()
         self._explain()
@@ -352,7 +387,9 @@ class CheckingStage(QWidget):
         )
         self.next_part.setEnabled(self.part < quantity)
         self.table.show_lines(self.lines, self.got, job)
-        self.more.setEnabled(self.inspection is not None and self.count < len(self.inspection.lines))
+        self.more.setEnabled(
+            self.inspection is not None and self.count < len(self.inspection.lines)
+        )
 
     @property
     def fields(self) -> list[GotLine]:
@@ -385,7 +422,7 @@ class CheckingStage(QWidget):
         self.refresh()
         self.go_to(0)
 
-    # --- what was measured -----------------------------------------------------------------------------------------------
+    # --- what was measured -----------------------------------------------------------------------
 
     def _typed(self, at: int) -> None:
         if at >= len(self.fields) or self.inspection is None:
@@ -412,17 +449,23 @@ class CheckingStage(QWidget):
         self._explain()
 
     def _reading(self, what: What | None, value: float) -> None:
-        """An instrument sent a figure: it goes where the cursor is, when that is a size of its kind, and the cursor goes on."""
+        """An instrument sent a figure: it goes where the cursor is, when that is a size of its
+        kind, and the cursor goes on."""
         if not self.isVisible() or not 0 <= self.chosen < len(self.fields):
             return
         line, at = self.lines[self.chosen], self.chosen
         if (line.measure.what is What.ANGLE) != (what is What.ANGLE):
-            self.complaint.setText(tr("The instrument sent {kind}; this is {measure}.").format(
-                kind=tr("an angle") if what is What.ANGLE else tr("a length"), measure=line.measure.says
-            ))  # fmt: skip
+            self.complaint.setText(
+                tr("The instrument sent {kind}; this is {measure}.").format(
+                    kind=tr("an angle") if what is What.ANGLE else tr("a length"),
+                    measure=line.measure.says,
+                )
+            )
             return
         job = self.session.job
-        self.fields[at].setText(f"{job.angles.read(value):g}" if what is What.ANGLE else f"{value:.3f} mm")
+        self.fields[at].setText(
+            f"{job.angles.read(value):g}" if what is What.ANGLE else f"{value:.3f} mm"
+        )
         self._typed(at)
         self.go_to(at + 1)
 
@@ -433,20 +476,27 @@ class CheckingStage(QWidget):
         try:
             if text:
                 angle = line.measure.what is What.ANGLE
-                asked[line.measure.key] = parse_angle(text) if angle else parse_length(text, job.units)
+                asked[line.measure.key] = (
+                    parse_angle(text) if angle else parse_length(text, job.units)
+                )
         except INPUT_ERRORS as error:
             self.complaint.setText(f"{line.measure.says}: {plain(error)}")
             return
         self.complaint.setText(self.session.edit("", sizes_asked=asked) or "")
 
     def _note(self, line: InspectedSize, value: float) -> None:
-        """Every figure goes into the book at once; one typed over is a record of its own that takes the other's place in reading."""
+        """Every figure goes into the book at once; one typed over is a record of its own that takes
+        the other's place in reading."""
         if self._written.get(line.measure.key) == value:
             return
         self._written[line.measure.key] = value
         self.session.book.note(
             SizeRecord(
-                job=self.session.job.name, part=self.part, what=line.measure.says, wanted=round(line.wanted, 4), got=value
+                job=self.session.job.name,
+                part=self.part,
+                what=line.measure.says,
+                wanted=round(line.wanted, 4),
+                got=value,
             )
         )
 
@@ -457,20 +507,33 @@ class CheckingStage(QWidget):
         self.table.show_signs(self.lines, self.got)
         self.picture.update()
         if self.found is None or self.inspection is None:
-            self.says.setText(tr("Measure the part: those sizes come first that tell most. Return goes on to the next."))
+            self.says.setText(
+                tr(
+                    "Measure the part: those sizes come first that tell most. Return goes on to "
+                    "the next."
+                )
+            )
             self.causes.show_nothing()
             return
         out = len(self.inspection.out(self.got))
         sign = "■" if out else "●"
         said = (
-            counted("{count} size is out of tolerance. ", "{count} sizes are out of tolerance. ", out)
+            counted(
+                "{count} size is out of tolerance. ", "{count} sizes are out of tolerance. ", out
+            )
             if out
             else counted(
-                "{count} size measured, within tolerance. ", "{count} sizes measured, all within tolerance. ", len(self.got)
+                "{count} size measured, within tolerance. ",
+                "{count} sizes measured, all within tolerance. ",
+                len(self.got),
             )
         )
         self.says.setText(f"{sign}  {said}{verdict(self.found, blank, job, out)}")
-        asked = [question_text(self.found.question, blank, job)] if self.found.question is not None else []
+        asked = (
+            [question_text(self.found.question, blank, job)]
+            if self.found.question is not None
+            else []
+        )
         asked += [drift.says(job) for drift in drifts(self.lines, [*self.before, self.got])[:2]]
         self.question.setText("\n".join(asked))
         self.causes.show_found(self.found)
@@ -490,7 +553,7 @@ class CheckingStage(QWidget):
         if said:
             self.complaint.setText(said)
 
-    # --- done ---------------------------------------------------------------------------------------------------------
+    # --- done ------------------------------------------------------------------------------------
 
     def _next_time(self, text: str) -> str | None:
         self.next_text = text.strip()
@@ -501,17 +564,29 @@ class CheckingStage(QWidget):
         order = ", ".join(stroke.name for stroke in plan.strokes) if plan is not None else ""
         self.session.book.note(
             DoneRecord(
-                job=job.name, quantity=job.quantity, machine=job.brake, order=order[:4000], next_time=self.next_text[:4000],
+                job=job.name,
+                quantity=job.quantity,
+                machine=job.brake,
+                order=order[:4000],
+                next_time=self.next_text[:4000],
                 note=tr("{ticked} steps of finishing ticked, {out} sizes out of tolerance").format(
-                    ticked=len(self.steps.ticked), out=len(self.inspection.out(self.got)) if self.inspection else 0
+                    ticked=len(self.steps.ticked),
+                    out=len(self.inspection.out(self.got)) if self.inspection else 0,
                 ),
             )
-        )  # fmt: skip
-        self.says.setText(tr("●  Written into the book. When this part is opened again, what to change comes up first."))
+        )
+        self.says.setText(
+            tr(
+                "●  Written into the book. When this part is opened again, what to change comes "
+                "up first."
+            )
+        )
 
     def _ask_report(self) -> None:
         name = "".join(c if c.isalnum() or c in " -_" else "-" for c in self.session.job.name)
-        path = ask_where(self, tr("Report of the part as made"), f"{name}, as made.pdf", "PDF (*.pdf)", "pdf")
+        path = ask_where(
+            self, tr("Report of the part as made"), f"{name}, as made.pdf", "PDF (*.pdf)", "pdf"
+        )
         if path:
             try:
                 self.write_report(path)
@@ -526,7 +601,10 @@ class CheckingStage(QWidget):
         """
         if self.inspection is None:
             return
-        steps = [(step, step.key in self.steps.ticked) for step in finishing(self.session.job, self.session.blank)]
+        steps = [
+            (step, step.key in self.steps.ticked)
+            for step in finishing(self.session.job, self.session.blank)
+        ]
         write_report(self.inspection, self.got, self.found, steps, self.next_text, self.part, path)
 
     def _steps(self, rect: QRectF) -> list[Callable[[], object]]:
@@ -543,7 +621,9 @@ class CheckingStage(QWidget):
         if 0 <= self.chosen < len(self.lines):
             line = self.lines[self.chosen]
             text = show_measure(line.measure, line.wanted, self.session.job)
-            paint_measure(p, rect, blank, line.measure, text, self.look, scale, turn=turn, tilt=tilt)
+            paint_measure(
+                p, rect, blank, line.measure, text, self.look, scale, turn=turn, tilt=tilt
+            )
 
 
 def _scrolled(widget: QWidget) -> QScrollArea:

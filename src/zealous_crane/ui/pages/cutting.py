@@ -1,4 +1,5 @@
-"""The piece in hand: whether the part on the bench comes from it, how many, and what would make it come."""
+"""The piece in hand: whether the part on the bench comes from it, how many, and what would make it
+come."""
 
 from __future__ import annotations
 
@@ -14,7 +15,14 @@ from PySide6.QtWidgets import QHBoxLayout, QLabel, QPushButton, QScrollArea, QVB
 from ...cutting.layout import SheetCut
 from ...cutting.piece import CutFrom, OffCut, Shear
 from ...cutting.piece_in_hand import InHand, in_hand, read_piece, verdict, would_go
-from ...cutting.summary import MetalSummary, facts, kept_lines, setting_lines, sheet_title, worked_out
+from ...cutting.summary import (
+    MetalSummary,
+    facts,
+    kept_lines,
+    setting_lines,
+    sheet_title,
+    worked_out,
+)
 from ...errors import INPUT_ERRORS, InputError
 from ...flat.on_brake import on_brake
 from ...flat.panel_tree import flat_key
@@ -49,9 +57,11 @@ class PieceInHand(QWidget):
         super().__init__()
         self.session, self._shear = session, shear
         self.field = ParsedField(
-            tr("The piece in hand"), self._typed, lambda text: text.strip() and read_piece(text, self.session.job.units),
+            tr("The piece in hand"),
+            self._typed,
+            lambda text: text.strip() and read_piece(text, self.session.job.units),
             tr("29 x 29: does it come from that?"),
-        )  # fmt: skip
+        )
         self.says = prose()
         self.ways = QVBoxLayout()
         self._text = ""
@@ -65,7 +75,8 @@ class PieceInHand(QWidget):
         column.addLayout(self.ways)
 
     def _changed(self) -> None:
-        """Another part, or another size of it: the piece is still in hand, and is answered for anew."""
+        """Another part, or another size of it: the piece is still in hand, and is answered for
+        anew."""
         if self._text.strip() and self.isVisible() and self._answered != self.session.job:
             self._typed(self._text)
 
@@ -90,7 +101,9 @@ class PieceInHand(QWidget):
         self.field.show_text(text.strip())
         self.says.setText(tr("Trying its sizes …"))
 
-        self._beside.ask(partial(self._after, job), (in_hand, (job, self.session.brake, length, width, shear)))
+        self._beside.ask(
+            partial(self._after, job), (in_hand, (job, self.session.brake, length, width, shear))
+        )
         return None
 
     def _after(self, job: Job, told: object) -> None:
@@ -130,7 +143,9 @@ def read_offcuts(text: str, units: Units) -> tuple[OffCut, ...]:
         if len(sizes) not in (2, 3) or (len(sizes) == 3 and not sizes[2].isdigit()):
             raise InputError(tr("{one!r}: write length x width, and x how many").format(one=one))
         length, width = (parse_length(s, units) for s in sizes[:2])
-        found.append(OffCut(length=length, width=width, count=int(sizes[2]) if len(sizes) == 3 else 1))
+        found.append(
+            OffCut(length=length, width=width, count=int(sizes[2]) if len(sizes) == 3 else 1)
+        )
     return tuple(found)
 
 
@@ -146,7 +161,7 @@ def show_offcuts(offcuts: tuple[OffCut, ...], units: Units) -> str:
 class CuttingStage(QWidget):
     """Sheets on the left, what is cut from and the cuts in order on the right."""
 
-    def __init__(self, session: Session, look: Theme) -> None:
+    def __init__(self, session: Session, look: Theme) -> None:  # noqa: PLR0915
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
@@ -171,11 +186,15 @@ class CuttingStage(QWidget):
             tr("32 x 11, 20 x 15 x 2"),
         )
         self.from_stock = QPushButton(tr("Off-cuts from the &book's stock"))
-        self.from_stock.setToolTip(tr("Every off-cut the book still holds, of the metals of this work."))
+        self.from_stock.setToolTip(
+            tr("Every off-cut the book still holds, of the metals of this work.")
+        )
         self.from_stock.clicked.connect(self._ask_offcuts)
         session.book.stocked.connect(self._stocked)
         self.to_stock = QPushButton(tr("&Cut: off-cuts into the stock"))
-        self.to_stock.setToolTip(tr("Writes what was cut up out of the book's stock and what is kept into it."))
+        self.to_stock.setToolTip(
+            tr("Writes what was cut up out of the book's stock and what is kept into it.")
+        )
         self.to_stock.clicked.connect(self._to_stock)
         self.hand_over = QPushButton(tr("Cut &sheet, list or drawing …"))
         self.hand_over.clicked.connect(self._hand_over)
@@ -224,7 +243,9 @@ class CuttingStage(QWidget):
     @property
     def cut_from(self) -> CutFrom:
         """What the work is cut from."""
-        return (self.session.work.cut_from or self.session.settings.cut_from).told_in(self.session.job.units)
+        return (self.session.work.cut_from or self.session.settings.cut_from).told_in(
+            self.session.job.units
+        )
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -248,7 +269,10 @@ class CuttingStage(QWidget):
     def _key(self) -> object:
         work = self.session.work
         rack = self.session.rack
-        parts = tuple((flat_key(on_brake(j, rack.find(j.brake))), j.quantity, j.name, j.grain, j.film) for j in work.parts)
+        parts = tuple(
+            (flat_key(on_brake(j, rack.find(j.brake))), j.quantity, j.name, j.grain, j.film)
+            for j in work.parts
+        )
         return parts, self.cut_from, self._waiting
 
     @property
@@ -258,13 +282,20 @@ class CuttingStage(QWidget):
 
     def _ask(self) -> None:
         self._of = self._key()
-        work, rack, cut_from, units = self.session.work, self.session.rack, self.cut_from, self.session.job.units
+        work, rack, cut_from, units = (
+            self.session.work,
+            self.session.rack,
+            self.cut_from,
+            self.session.job.units,
+        )
         waiting = self._waiting
         jobs = tuple(job for k, job in enumerate(work.parts) if k not in waiting)
         self._answers = 0
         # A good answer at once, then a better one.
         self._beside.ask(
-            self._after, (worked_out, (jobs, rack, cut_from, units, 0.0)), (worked_out, (jobs, rack, cut_from, units))
+            self._after,
+            (worked_out, (jobs, rack, cut_from, units, 0.0)),
+            (worked_out, (jobs, rack, cut_from, units)),
         )
 
     def _after(self, told: object) -> None:
@@ -290,7 +321,9 @@ class CuttingStage(QWidget):
             lines += [f"  {line}" for line in setting_lines(one, units)]
             for number, sheet in enumerate(one.sheets):
                 canvas = Canvas(
-                    tr("Sheet with its blanks"), partial(self._paint, sheet, sheet_title(one, number, units)), QSize(300, 200)
+                    tr("Sheet with its blanks"),
+                    partial(self._paint, sheet, sheet_title(one, number, units)),
+                    QSize(300, 200),
                 )
                 canvas.setFixedHeight(self._height(sheet))
                 self.sheets.append((canvas, sheet))
@@ -307,22 +340,39 @@ class CuttingStage(QWidget):
         said = [f"{one.lot.name}: {one.says}" for one in self.told]
         said += [] if self._answers == ANSWERS else [tr("Looking for better …")]
         asks = self.session.unsaid()
-        waiting = ", ".join(self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks)
-        said += [tr("Not cut yet, until the other part is measured: {waiting}.").format(waiting=waiting)] if waiting else []
-        said += [tr("Not cut yet. {question}").format(question=question) for question in asks.values()]
+        waiting = ", ".join(
+            self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks
+        )
+        said += (
+            [
+                tr("Not cut yet, until the other part is measured: {waiting}.").format(
+                    waiting=waiting
+                )
+            ]
+            if waiting
+            else []
+        )
+        said += [
+            tr("Not cut yet. {question}").format(question=question) for question in asks.values()
+        ]
         self.says.setText("\n".join([*said, *self._short()]))
 
-    # --- stock and papers ------------------------------------------------------------------------------------------------
+    # --- stock and papers ------------------------------------------------------------------------
 
     def _ask_offcuts(self) -> None:
         self._wants_offcuts = True
         self.session.book.ask_stock()
 
     def _short(self) -> list[str]:
-        """Which sheets the book has too few of for this cutting, in sentences; only those it counts."""
+        """Which sheets the book has too few of for this cutting, in sentences; only those it
+        counts."""
         found = []
         for one in self.told:
-            sheets = [s for s in self._stock if s.what == "sheet" and s.is_of(one.lot.metal, one.lot.thickness)]
+            sheets = [
+                s
+                for s in self._stock
+                if s.what == "sheet" and s.is_of(one.lot.metal, one.lot.thickness)
+            ]
             left = sum(s.count for s in sheets)
             if sheets and one.bought > left:
                 of = counted("{count} sheet", "{count} sheets", left)
@@ -334,7 +384,8 @@ class CuttingStage(QWidget):
         return found
 
     def _stocked(self, pieces: object) -> None:
-        """What the book still holds; of this work's metals the off-cuts become what it is cut from, where that was asked for."""
+        """What the book still holds; of this work's metals the off-cuts become what it is cut from,
+        where that was asked for."""
         if not isinstance(pieces, tuple):
             return
         self._stock = pieces
@@ -344,14 +395,28 @@ class CuttingStage(QWidget):
             self._say()
             return
         self._wants_offcuts = False
-        kept = offcuts_of(p for p in pieces if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts))
+        kept = offcuts_of(
+            p
+            for p in pieces
+            if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts)
+        )
         said = self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
-        self.says.setText(said or counted("{count} off-cut from the book.", "{count} off-cuts from the book.", len(kept)))
+        self.says.setText(
+            said
+            or counted(
+                "{count} off-cut from the book.", "{count} off-cuts from the book.", len(kept)
+            )
+        )
 
     def _to_stock(self) -> None:
         """Write what was cut up and what is kept into the book, once for each cutting."""
         if self.told and self._in_stock == self.told:
-            self.says.setText(tr("This cutting is in the book already. Strike it out there if it was not cut after all."))
+            self.says.setText(
+                tr(
+                    "This cutting is in the book already. Strike it out there if it was not cut "
+                    "after all."
+                )
+            )
             return
         records = []
         for one in self.told:
@@ -360,15 +425,27 @@ class CuttingStage(QWidget):
                 stock = sheet.stock
                 records.append(
                     StockRecord(
-                        what="off-cut" if stock.offcut else "sheet", name=stock.name, length=stock.length, width=stock.width,
-                        count=-sheet.alike, note=self.session.work.name, **fields,
+                        what="off-cut" if stock.offcut else "sheet",
+                        name=stock.name,
+                        length=stock.length,
+                        width=stock.width,
+                        count=-sheet.alike,
+                        note=self.session.work.name,
+                        **fields,
                     )
-                )  # fmt: skip
+                )
                 for left in sheet.offcuts:
-                    name = tr("{work}, {day}").format(work=self.session.work.name, day=date.today().isoformat())
+                    name = tr("{work}, {day}").format(
+                        work=self.session.work.name, day=date.today().isoformat()
+                    )
                     records.append(
                         StockRecord(
-                            what="off-cut", name=name[:200], length=left.length, width=left.width, count=sheet.alike, **fields
+                            what="off-cut",
+                            name=name[:200],
+                            length=left.length,
+                            width=left.width,
+                            count=sheet.alike,
+                            **fields,
                         )
                     )
         for record in records:
@@ -376,7 +453,11 @@ class CuttingStage(QWidget):
         self._in_stock = self.told
         kept = sum(r.count for r in records if r.count > 0)
         self.says.setText(
-            counted("{count} off-cut written into the book.", "{count} off-cuts written into the book.", kept)
+            counted(
+                "{count} off-cut written into the book.",
+                "{count} off-cuts written into the book.",
+                kept,
+            )
             if records
             else tr("Nothing is cut yet.")
         )
@@ -384,7 +465,9 @@ class CuttingStage(QWidget):
     def _hand_over(self) -> None:
         kinds = "PDF (*.pdf);;CSV (*.csv);;DXF (*.dxf);;SVG (*.svg)"
         name = f"{self.session.work.name}, cutting.pdf"
-        path = ask_where(self, tr("Cut sheet, list or drawing"), name, kinds, "pdf", "csv", "dxf", "svg")
+        path = ask_where(
+            self, tr("Cut sheet, list or drawing"), name, kinds, "pdf", "csv", "dxf", "svg"
+        )
         if path:
             try:
                 self.write(path)
@@ -398,11 +481,16 @@ class CuttingStage(QWidget):
             FileError: it could not be written.
         """
         job = self.session.job
-        if not write_cutting(self.told, path, inches=job.units.is_inch, version=self.session.settings.ways.drawings):
-            write_cut_sheet(self.told, job.model_copy(update={"name": self.session.work.name}), path)
+        if not write_cutting(
+            self.told, path, inches=job.units.is_inch, version=self.session.settings.ways.drawings
+        ):
+            write_cut_sheet(
+                self.told, job.model_copy(update={"name": self.session.work.name}), path
+            )
 
     def _height(self, sheet: SheetCut) -> int:
-        """Painter units a sheet's picture is high: as wide as the page, and all of it seen at once."""
+        """Painter units a sheet's picture is high: as wide as the page, and all of it seen at
+        once."""
         seen = self.left.viewport()
         tall = int((seen.width() - 40) * sheet.stock.width / sheet.stock.length) + 40
         return max(150, min(tall, seen.height() - 30))
@@ -425,7 +513,10 @@ class CuttingStage(QWidget):
             # One that stands there already keeps its name and metal.
             old = {(round(o.length, 1), round(o.width, 1)): o for o in self.cut_from.offcuts}
             kept = tuple(
-                old.get((round(o.length, 1), round(o.width, 1)), o).model_copy(update={"count": o.count}) for o in read
+                old.get((round(o.length, 1), round(o.width, 1)), o).model_copy(
+                    update={"count": o.count}
+                )
+                for o in read
             )
             return self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
         except INPUT_ERRORS as error:

@@ -1,4 +1,5 @@
-"""Lay out: the blank with running dimensions, the scribe's settings in order, what is waste; a slider folds it up."""
+"""Lay out: the blank with running dimensions, the scribe's settings in order, what is waste; a
+slider folds it up."""
 
 from __future__ import annotations
 
@@ -7,7 +8,15 @@ from typing import get_args
 
 from PySide6.QtCore import QRectF, QSize, Qt
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QHeaderView, QLabel, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QHBoxLayout,
+    QHeaderView,
+    QLabel,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...bending.machines import narrow_flanges
 from ...flat.bend_lines import half_marks
@@ -65,12 +74,16 @@ class LayoutStage(LazyView):
         self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
         self._recipes: tuple[CornerRecipe, ...] = ()
-        self.corner_pictures = Canvas(tr("The corners enlarged"), self._paint_corners, QSize(240, 190))
+        self.corner_pictures = Canvas(
+            tr("The corners enlarged"), self._paint_corners, QSize(240, 190)
+        )
         self.points_heading = heading(tr("Holes and points"))
         self.care, self.steps = _plain(), _plain()
         self._choices()
         self.sums = SumList()
-        self.folded = FoldedView(session, look, tr("The blank folding up"), QSize(240, 150), folded=0.55, tools=False)
+        self.folded = FoldedView(
+            session, look, tr("The blank folding up"), QSize(240, 150), folded=0.55, tools=False
+        )
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 12, 16, 12)
         row.setSpacing(16)
@@ -99,7 +112,8 @@ class LayoutStage(LazyView):
         return table
 
     def _choices(self) -> None:
-        """What a person chooses of the laying out: what lines are struck from, on which ticks, and what lies on the metal."""
+        """What a person chooses of the laying out: what lines are struck from, on which ticks, and
+        what lies on the metal."""
         session = self.session
         self.strike_from = _choice(
             tr("Lines are struck from"),
@@ -112,11 +126,17 @@ class LayoutStage(LazyView):
                 (tr("left and front, far edges where the scribe ends"), "both ways"),
             ),
         )
-        self.strike_from.activated.connect(lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData()))
+        self.strike_from.activated.connect(
+            lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData())
+        )
         on = tr("notch lines on the {ruler} of the rule")
         rulers = [(on.format(ruler=ruler), ruler) for ruler in get_args(Ruler)]
-        self.ruler = _choice(tr("Notch lines on the rule"), ((tr("notch lines where they fall"), None), *rulers))
-        self.ruler.activated.connect(lambda _: session.edit("ruler", ruler=self.ruler.currentData()))
+        self.ruler = _choice(
+            tr("Notch lines on the rule"), ((tr("notch lines where they fall"), None), *rulers)
+        )
+        self.ruler.activated.connect(
+            lambda _: session.edit("ruler", ruler=self.ruler.currentData())
+        )
         self.film = _choice(
             tr("Film, paint or engraving"),
             (
@@ -133,12 +153,22 @@ class LayoutStage(LazyView):
         column = QVBoxLayout(side)
         column.setContentsMargins(0, 0, 10, 0)
         for widget in (
-            heading(tr("Set the scribe")), self.strike_from, self.ruler, self.scribe, self.half_marks,
-            self.corners_heading, self.corners, self.corner_pictures,
-            self.points_heading, self.points, self.care,
-            heading(tr("At the bench")), self.steps, self.film,
+            heading(tr("Set the scribe")),
+            self.strike_from,
+            self.ruler,
+            self.scribe,
+            self.half_marks,
+            self.corners_heading,
+            self.corners,
+            self.corner_pictures,
+            self.points_heading,
+            self.points,
+            self.care,
+            heading(tr("At the bench")),
+            self.steps,
+            self.film,
             heading(tr("Where the numbers come from")),
-        ):  # fmt: skip
+        ):
             column.addWidget(widget)
         column.addLayout(self.sums)
         column.addWidget(heading(tr("Fold it up")))
@@ -163,18 +193,26 @@ class LayoutStage(LazyView):
             return
         self._of = of
         marking = mark_out(blank, job.units, Striking.of(job))
-        self.scribe.show_rows([(s.shown(job.units), s.purpose, s.struck_from) for s in marking.scribe])
+        self.scribe.show_rows(
+            [(s.shown(job.units), s.purpose, s.struck_from) for s in marking.scribe]
+        )
         half = half_marks(blank, job, [s.setting for s in marking.scribe])
         self.half_marks.setText("\n".join(one.says(job.units) for one in half))
         self.half_marks.setVisible(bool(half))
-        self.corners.setText("\n\n".join(recipe.says(job.units, Striking.of(job)) for recipe in marking.recipes))
+        self.corners.setText(
+            "\n\n".join(recipe.says(job.units, Striking.of(job)) for recipe in marking.recipes)
+        )
         for widget in (self.corners_heading, self.corners):
             widget.setVisible(bool(marking.recipes))
         self._recipes = marking.corners[:MOST_CORNERS]
         self.corner_pictures.setVisible(bool(self._recipes))
         self.corner_pictures.update()
         self.points.show_rows(
-            [(p.with_size(job.units), p.place(blank, job.units, Striking.of(job))) for p in marking.points], MOST_HIGH
+            [
+                (p.with_size(job.units), p.place(blank, job.units, Striking.of(job)))
+                for p in marking.points
+            ],
+            MOST_HIGH,
         )
         self.points.setVisible(bool(marking.points))
         self.points_heading.setVisible(bool(marking.points))
@@ -198,8 +236,16 @@ class LayoutStage(LazyView):
     def _paint_corners(self, p: QPainter, rect: QRectF) -> None:
         for i, recipe in enumerate(self._recipes):
             wide = rect.width() / len(self._recipes)
-            paint_corner(p, QRectF(i * wide, 0, wide, rect.height()), recipe, self.session.job.units, self.look)
+            paint_corner(
+                p,
+                QRectF(i * wide, 0, wide, rect.height()),
+                recipe,
+                self.session.job.units,
+                self.look,
+            )
 
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
-        options = FlatOptions(numbers=order_numbers(self.session), text=15, striking=Striking.of(self.session.job))
+        options = FlatOptions(
+            numbers=order_numbers(self.session), text=15, striking=Striking.of(self.session.job)
+        )
         paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, options)

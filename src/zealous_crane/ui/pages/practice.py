@@ -1,4 +1,5 @@
-"""Practice: a part, what is asked of it, and what the same engine that plans says of the answers."""
+"""Practice: a part, what is asked of it, and what the same engine that plans says of the
+answers."""
 
 from __future__ import annotations
 
@@ -76,7 +77,9 @@ class Sorted(QListWidget):
     @property
     def order(self) -> tuple[int, ...]:
         """Numbers of the entries as they stand."""
-        return tuple(int(self.item(row).data(Qt.ItemDataRole.UserRole)) for row in range(self.count()))
+        return tuple(
+            int(self.item(row).data(Qt.ItemDataRole.UserRole)) for row in range(self.count())
+        )
 
 
 class Asked(QWidget):
@@ -106,7 +109,11 @@ class Asked(QWidget):
             self.field = choice
         else:
             line = QLineEdit()
-            line.setPlaceholderText(tr("degrees") if question.kind is QuestionKind.ANGLE else tr('as you would say it: 8 1/2"'))
+            line.setPlaceholderText(
+                tr("degrees")
+                if question.kind is QuestionKind.ANGLE
+                else tr('as you would say it: 8 1/2"')
+            )
             self.field = line
         self.field.setAccessibleName(question.says)
         box.addWidget(self.field)
@@ -128,7 +135,11 @@ class Asked(QWidget):
         text = self.field.text().strip()
         if not text:
             return None
-        return parse_angle(text) if self.question.kind is QuestionKind.ANGLE else parse_length(text, self.session.job.units)
+        return (
+            parse_angle(text)
+            if self.question.kind is QuestionKind.ANGLE
+            else parse_length(text, self.session.job.units)
+        )
 
     def say(self, words: str, *, hint: bool = False) -> None:
         """Say something of the answer, or of how to come to it."""
@@ -157,7 +168,7 @@ class PracticePage(QWidget):
     made = Signal(object)
     marked = Signal(object, object)
 
-    def __init__(self, session: Session, look: Theme, back: Callable[[], None]) -> None:
+    def __init__(self, session: Session, look: Theme, back: Callable[[], None]) -> None:  # noqa: PLR0915
         super().__init__()
         self.setObjectName("bench")
         self.session, self.look = session, look
@@ -179,7 +190,10 @@ class PracticePage(QWidget):
         self.learner.setAccessibleName(tr("Who practises"))
         self.learner.setPlaceholderText(tr("name, for the book"))
         self.another, self.own = QPushButton(tr("&Another")), QPushButton(tr("On my &part"))
-        self.paper, self.back = QPushButton(tr("On pa&per …")), QPushButton(tr("&Back to the bench"))
+        self.paper, self.back = (
+            QPushButton(tr("On pa&per …")),
+            QPushButton(tr("&Back to the bench")),
+        )
         self.answers = QCheckBox(tr("with answers"))
         self.another.clicked.connect(self.ask_another)
         self.own.clicked.connect(self.ask_own)
@@ -188,7 +202,9 @@ class PracticePage(QWidget):
         for choice in (self.skill, self.grade):
             choice.activated.connect(lambda _: self.ask_another())
         self.learner.setMaximumWidth(180)
-        self.grade.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.grade.setSizeAdjustPolicy(
+            Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.grade.setMinimumContentsLength(18)
         bar = QHBoxLayout()
         bar.addLayout(labelled(tr("What to practise"), self.skill))
@@ -236,7 +252,7 @@ class PracticePage(QWidget):
         whole.addLayout(bar)
         whole.addLayout(middle, 1)
 
-    # --- setting ----------------------------------------------------------------------------------------------------
+    # --- setting ---------------------------------------------------------------------------------
 
     def begin(self) -> None:
         """Set an exercise where none is set yet."""
@@ -292,7 +308,9 @@ class PracticePage(QWidget):
         self.table.setText("\n".join(found.table))
         self.table.setVisible(bool(found.table))
         self.cautions.setText("\n".join(f"▲  {caution}" for caution in found.cautions))
-        self.asked = [Asked(n, question, self.session) for n, question in enumerate(found.questions, start=1)]
+        self.asked = [
+            Asked(n, question, self.session) for n, question in enumerate(found.questions, start=1)
+        ]
         for asked in self.asked:
             self.questions.addWidget(asked)
         self.said.setText("")
@@ -301,7 +319,7 @@ class PracticePage(QWidget):
         self.folded.update()
         self.asked[0].field.setFocus()
 
-    # --- marking ----------------------------------------------------------------------------------------------------
+    # --- marking ---------------------------------------------------------------------------------
 
     def check_answers(self) -> None:
         """Mark everything that is answered and not right yet."""
@@ -320,8 +338,11 @@ class PracticePage(QWidget):
             answered += 1
             self.check.setEnabled(False)
 
-            # Widgets stay on the window's thread: the other one knows the question and its number only.
-            self._crew.submit(_marked, self.marked, (id(self.exercise), number), asked.question, answer)
+            # Widgets stay on the window's thread: the other one knows the question and its number
+            # only.
+            self._crew.submit(
+                _marked, self.marked, (id(self.exercise), number), asked.question, answer
+            )
         if not answered and not self._done:
             self.said.setText(tr("Answer something first, or ask for a hint."))
 
@@ -341,7 +362,9 @@ class PracticePage(QWidget):
             self.end.show()
             self.end.update()
         right = sum(a.mark is not None and a.mark.right for a in self.asked)
-        self.said.setText(tr("{right} of {count} right.").format(right=right, count=len(self.asked)))
+        self.said.setText(
+            tr("{right} of {count} right.").format(right=right, count=len(self.asked))
+        )
         if self._done and not self._noted:
             self._noted = True
             first = sum(a.tries == 1 for a in self.asked)
@@ -349,7 +372,10 @@ class PracticePage(QWidget):
             assert self.exercise is not None
             self.session.book.note(
                 PracticeRecord(
-                    who=self.learner.text().strip()[:200], exercise=self.exercise.id[:200], right=first, asked=len(self.asked)
+                    who=self.learner.text().strip()[:200],
+                    exercise=self.exercise.id[:200],
+                    right=first,
+                    asked=len(self.asked),
                 )
             )
 
@@ -357,13 +383,17 @@ class PracticePage(QWidget):
         """A rule for the first question that is not right yet; asked once more, the answer."""
         for asked in self.asked:
             if asked.mark is None or not asked.mark.right:
-                known = tr("It is {answer}.").format(answer=asked.question.answer) if asked.hinted else asked.question.hint
+                known = (
+                    tr("It is {answer}.").format(answer=asked.question.answer)
+                    if asked.hinted
+                    else asked.question.hint
+                )
                 asked.say(f"▲  {known}", hint=True)
                 asked.tries += 1
                 asked.field.setFocus()
                 return
 
-    # --- paper and pictures -----------------------------------------------------------------------------------------
+    # --- paper and pictures ----------------------------------------------------------------------
 
     def _ask_paper(self) -> None:
         path = ask_where(self, tr("The exercise on paper"), "exercise.pdf", "PDF (*.pdf)", "pdf")
@@ -381,7 +411,14 @@ class PracticePage(QWidget):
 
     def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
         if self.exercise is not None:
-            paint_folded(p, rect, self.exercise.blank, self.look, turn=self.folded.turn, tilt=self.folded.tilt)
+            paint_folded(
+                p,
+                rect,
+                self.exercise.blank,
+                self.look,
+                turn=self.folded.turn,
+                tilt=self.folded.tilt,
+            )
 
     def _paint_end(self, p: QPainter, rect: QRectF) -> None:
         if self._shown is not None:

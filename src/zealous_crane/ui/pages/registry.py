@@ -16,10 +16,21 @@ _BOX = (
 )
 _FLAT = (
     (
-        (0.25, 0.1), (0.75, 0.1), (0.75, 0.3), (1, 0.3), (1, 0.75), (0.75, 0.75), (0.75, 0.95), (0.25, 0.95), (0.25, 0.75),
-        (0, 0.75), (0, 0.3), (0.25, 0.3), (0.25, 0.1),
+        (0.25, 0.1),
+        (0.75, 0.1),
+        (0.75, 0.3),
+        (1, 0.3),
+        (1, 0.75),
+        (0.75, 0.75),
+        (0.75, 0.95),
+        (0.25, 0.95),
+        (0.25, 0.75),
+        (0, 0.75),
+        (0, 0.3),
+        (0.25, 0.3),
+        (0.25, 0.1),
     ),
-)  # fmt: skip
+)
 _SHEETS = (
     ((0, 0.15), (1, 0.15), (1, 0.9), (0, 0.9), (0, 0.15)),
     ((0, 0.55), (1, 0.55)),
@@ -37,10 +48,14 @@ _CALIPER = (
     ((0.05, 0.2), (0.2, 0.35), (0.2, 0.95), (0.05, 0.95)),
     ((0.6, 0.2), (0.6, 0.95), (0.75, 0.95), (0.75, 0.35), (0.6, 0.2)),
 )
-_BEND = (((1, 0.85), (0.42, 0.85), (0.3, 0.12)), ((0.0, 0.85), (0.05, 0.6), (0.12, 0.45), (0.2, 0.33)))
+_BEND = (
+    ((1, 0.85), (0.42, 0.85), (0.3, 0.12)),
+    ((0.0, 0.85), (0.05, 0.6), (0.12, 0.45), (0.2, 0.33)),
+)
 
 
-# What a page shows with is brought in when it is made: the window stands before the pages nobody looks at yet.
+# What a page shows with is brought in when it is made: the window stands before the pages nobody
+# looks at yet.
 
 
 def _shape(session: Session, look: Theme, doors: Doors) -> QWidget:
@@ -87,4 +102,5 @@ STAGES = (
     Stage("bend", tr("Bend"), _BEND, _bend),
     Stage("check", tr("Check"), _CALIPER, _checking),
 )
-"""A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack follow."""
+"""A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack
+follow."""

@@ -1,4 +1,5 @@
-"""Shape: what do you want? Sizes as the hand says them, edges and corners chosen on the drawing; the folded part beside them."""
+"""Shape: what do you want? Sizes as the hand says them, edges and corners chosen on the drawing;
+the folded part beside them."""
 
 from __future__ import annotations
 
@@ -10,7 +11,16 @@ import numpy as np
 import shapely
 from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QComboBox, QFormLayout, QHBoxLayout, QPushButton, QScrollArea, QSizePolicy, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QComboBox,
+    QFormLayout,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QSizePolicy,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...errors import INPUT_ERRORS
 from ...i18n import the, tr
@@ -54,7 +64,9 @@ class ShapeStage(LazyView):
         add: opens the page where a new part is chosen.
     """
 
-    def __init__(self, session: Session, look: Theme, add: Callable[[], None] = lambda: None) -> None:
+    def __init__(
+        self, session: Session, look: Theme, add: Callable[[], None] = lambda: None
+    ) -> None:
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
@@ -63,9 +75,15 @@ class ShapeStage(LazyView):
         scroll.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         scroll.setWidget(self._column(add))
         scroll.setFixedWidth(side_width(392))
-        self.folded = FoldedView(session, look, tr("The part folded up"), QSize(320, 220), mate=self.parts.open_together)
+        self.folded = FoldedView(
+            session, look, tr("The part folded up"), QSize(320, 220), mate=self.parts.open_together
+        )
         self.flat = PickCanvas(
-            session, look, tr("The blank, to point at"), FlatOptions(text=12, dimensions=False), QSize(320, 150)
+            session,
+            look,
+            tr("The blank, to point at"),
+            FlatOptions(text=12, dimensions=False),
+            QSize(320, 150),
         )
         self.flat.picked.connect(self._picked)
         self.flat.dragged.connect(self._dragged)
@@ -88,9 +106,9 @@ class ShapeStage(LazyView):
         session.planned.connect(self._book_changed)
         self.refresh()
 
-    # --- the column ---------------------------------------------------------------------------------------------
+    # --- the column ------------------------------------------------------------------------------
 
-    def _column(self, add: Callable[[], None]) -> QWidget:
+    def _column(self, add: Callable[[], None]) -> QWidget:  # noqa: PLR0915
         self.parts = PartsBar(self.session, self.look, self._tell, add)
         self.last_time = prose("care")
         self.last_time.hide()
@@ -101,38 +119,62 @@ class ShapeStage(LazyView):
         self.about.setObjectName("faint")
         self.form: ModelForm | None = None
         self.form_box = QVBoxLayout()
-        # The tree stands here once a part that has one is opened up, or its menu asked for: most never are.
+        # The tree stands here once a part that has one is opened up, or its menu asked for: most
+        # never are.
         self._tree_box = QVBoxLayout()
         self.open_up = QPushButton(tr("Open the design up …"))
         self.open_up.setToolTip(
-            tr("Go on with the tree this kind stands for: any edge, any corner, holes. Undo brings the kind back.")
+            tr(
+                "Go on with the tree this kind stands for: any edge, any corner, holes. Undo "
+                "brings the kind back."
+            )
         )
         self.open_up.clicked.connect(lambda: self._tell(self.designer.open_up()))
         self.schools = SchoolPanel(self.session, self._tell)
         units = lambda: self.session.job.units  # noqa: E731 - asked anew each time
-        self.radius = LengthField(tr("Inside radius"), self._radius, units, empty=tr("as the school takes it"))
+        self.radius = LengthField(
+            tr("Inside radius"), self._radius, units, empty=tr("as the school takes it")
+        )
         self.reading = Choice()
         self.reading.setAccessibleName(tr("How angles are read"))
-        self.reading.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.reading.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.reading.setMinimumContentsLength(12)
         for reading in AngleReading:
             self.reading.addItem(reading.words, reading)
-        self.reading.activated.connect(lambda _: self.session.edit("angles", angles=self.reading.currentData()))
-        self.protractor = Canvas(tr("Where the protractor lies"), self._paint_protractor, QSize(150, 64))
+        self.reading.activated.connect(
+            lambda _: self.session.edit("angles", angles=self.reading.currentData())
+        )
+        self.protractor = Canvas(
+            tr("Where the protractor lies"), self._paint_protractor, QSize(150, 64)
+        )
         self.protractor.setMaximumHeight(64)
         self.from_book = QPushButton()
-        self.from_book.setToolTip(tr("Take what the book's bends say of this metal on this brake; it is written into the job."))
+        self.from_book.setToolTip(
+            tr(
+                "Take what the book's bends say of this metal on this brake; it is written into "
+                "the job."
+            )
+        )
         # Its words never make the column wider than the page.
         self.from_book.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.from_book.clicked.connect(self._take_from_book)
         self.session.book.changed.connect(self._book_changed)
         self.k_from_book = QPushButton()
         self.k_from_book.setToolTip(
-            tr("Count bends by the neutral line the shop's own test strips show; it is written into the job.")
+            tr(
+                "Count bends by the neutral line the shop's own test strips show; it is written "
+                "into the job."
+            )
         )
         self.k_from_book.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.k_from_book.clicked.connect(self._take_k)
-        self.springback = TextField(tr("Springback measured"), self._springback, tr("estimated; degrees at 90° once measured"))
+        self.springback = TextField(
+            tr("Springback measured"),
+            self._springback,
+            tr("estimated; degrees at 90° once measured"),
+        )
         holder = QWidget()
         box = QVBoxLayout(holder)
         box.setContentsMargins(0, 0, 12, 0)
@@ -210,7 +252,12 @@ class ShapeStage(LazyView):
             self.form = None
         if not tree:
             if self.form is None:
-                self.form = ModelForm(part, self._part, lambda: self.session.job.units, reading=lambda: self.session.job.angles)
+                self.form = ModelForm(
+                    part,
+                    self._part,
+                    lambda: self.session.job.units,
+                    reading=lambda: self.session.job.angles,
+                )
                 self.form.refused.connect(self._tell)
                 self.form_box.addWidget(self.form)
             else:
@@ -255,11 +302,13 @@ class ShapeStage(LazyView):
                     return
 
     def _numbers(self) -> None:
-        self.flat.options = FlatOptions(numbers=order_numbers(self.session), text=12, dimensions=False)
+        self.flat.options = FlatOptions(
+            numbers=order_numbers(self.session), text=12, dimensions=False
+        )
         self.flat.look = self.look
         self.flat.update()
 
-    # --- edits --------------------------------------------------------------------------------------------------
+    # --- edits -----------------------------------------------------------------------------------
 
     def _part(self, model: object) -> str | None:
         return self.session.change(self.session.job.model_copy(update={"part": model}), "sizes")
@@ -278,14 +327,23 @@ class ShapeStage(LazyView):
         said = job.springback_from if job.springback is not None else ""
         # A book without bends is not asked: it would bring in the machines for what nobody sees.
         any_bent = bool(book.bends or book.strips)
-        learnt = book.learnt(self._place(), self.session.rack, metals, whole=False) if any_bent and not said else None
+        learnt = (
+            book.learnt(self._place(), self.session.rack, metals, whole=False)
+            if any_bent and not said
+            else None
+        )
         self._offer(self.from_book, said, learnt)
         told = job.school_from if isinstance(job.school, NeutralLine) else ""
-        self._offer(self.k_from_book, told, book.learnt_k(self._place(), metals) if book.strips and not told else None)
+        self._offer(
+            self.k_from_book,
+            told,
+            book.learnt_k(self._place(), metals) if book.strips and not told else None,
+        )
 
     @staticmethod
     def _offer(button: QPushButton, said: str, learnt: Learnt | LearntK | None) -> None:
-        """Offer what was learnt, unless the job holds it already, which is said; nothing where nothing is known."""
+        """Offer what was learnt, unless the job holds it already, which is said; nothing where
+        nothing is known."""
         if learnt is not None and learnt.here + learnt.near > 0:
             button.setText(tr("From the book: {learnt}").format(learnt=learnt.text()))
         else:
@@ -294,14 +352,26 @@ class ShapeStage(LazyView):
         button.setVisible(bool(button.text()))
 
     def _take_from_book(self) -> None:
-        learnt = self.session.book.learnt(self._place(), self.session.rack, self.session.settings.every_metal)
-        self._tell(self.session.edit("book", springback=max(0.0, round(learnt.mean, 1)), springback_from=from_the_book(learnt)))
+        learnt = self.session.book.learnt(
+            self._place(), self.session.rack, self.session.settings.every_metal
+        )
+        self._tell(
+            self.session.edit(
+                "book",
+                springback=max(0.0, round(learnt.mean, 1)),
+                springback_from=from_the_book(learnt),
+            )
+        )
 
     def _take_k(self) -> None:
         learnt = self.session.book.learnt_k(self._place(), self.session.settings.every_metal)
-        fields: dict[str, object] = {"school": learnt.school.model_dump(), "school_from": from_the_book(learnt)}
+        fields: dict[str, object] = {
+            "school": learnt.school.model_dump(),
+            "school_from": from_the_book(learnt),
+        }
         if learnt.radius is not None:
-            # K was measured together with a radius; with another one the blank would be worse than before.
+            # K was measured together with a radius; with another one the blank would be worse than
+            # before.
             fields |= {"radius": None, "radius_at": {}}
         self._tell(self.session.edit("book", **fields))
 
@@ -337,9 +407,13 @@ class ShapeStage(LazyView):
             return
         hole = blank.holes[index]
         panel = blank.panels[hole.panel]
-        if not shapely.Polygon(panel.polygon).covers(shapely.Polygon(hole.path.moved(np.array([dx, dy])).flattened())):
+        if not shapely.Polygon(panel.polygon).covers(
+            shapely.Polygon(hole.path.moved(np.array([dx, dy])).flattened())
+        ):
             self.session.complained.emit(
-                tr("The hole stays on {panel}: it would reach past its edge.").format(panel=the(panel.name))
+                tr("The hole stays on {panel}: it would reach past its edge.").format(
+                    panel=the(panel.name)
+                )
             )
             return
         axes = self.flat.handles().axes.get(panel.name)
@@ -347,7 +421,7 @@ class ShapeStage(LazyView):
             along, out = axes @ (dx, dy)
             self.designer.move_hole(index, float(along), float(out))
 
-    # --- pictures -----------------------------------------------------------------------------------------------
+    # --- pictures --------------------------------------------------------------------------------
 
     def _paint_protractor(self, p: QPainter, rect: QRectF) -> None:
         paint_protractor(p, rect, self.session.job.angles, self.look)
@@ -358,4 +432,8 @@ def order_numbers(session: Session) -> dict[int, int]:
     plan = session.plan
     if plan is None:
         return {}
-    return {fold: stroke.number for stroke in plan.strokes for fold in stroke.verdict.stroke.setting.folds}
+    return {
+        fold: stroke.number
+        for stroke in plan.strokes
+        for fold in stroke.verdict.stroke.setting.folds
+    }

@@ -1,4 +1,5 @@
-"""The table of sizes of a finished part: what is wanted, how far it may be off, what was got, and how that stands."""
+"""The table of sizes of a finished part: what is wanted, how far it may be off, what was got, and
+how that stands."""
 
 from __future__ import annotations
 
@@ -25,9 +26,11 @@ SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "�
 """How a size came out, by shape."""
 
 SAID = {
-    Stands.OPEN: "", Stands.GOOD: tr("within tolerance"), Stands.NEAR: tr("within tolerance, near its edge"),
+    Stands.OPEN: "",
+    Stands.GOOD: tr("within tolerance"),
+    Stands.NEAR: tr("within tolerance, near its edge"),
     Stands.OUT: tr("out of tolerance"),
-}  # fmt: skip
+}
 
 USUAL = 3
 """Column of the spread that is usual."""
@@ -58,7 +61,8 @@ class GotLine(LineEdit):
 
 
 class SizeTable(Column):
-    """Sizes, one a row. Rows are written over when others are shown: a page of fields takes the window a tenth of a second to make.
+    """Sizes, one a row. Rows are written over when others are shown: a page of fields takes the
+    window a tenth of a second to make.
 
     Signals:
         typed: the number of a size of which something was typed.
@@ -84,7 +88,9 @@ class SizeTable(Column):
         for column, head in enumerate(self._heads):
             head.setObjectName("faint")
             self._grid.addWidget(head, 0, column)
-        self._heads[USUAL].setToolTip(tr("Nine parts in ten come out within this when all goes as usual here."))
+        self._heads[USUAL].setToolTip(
+            tr("Nine parts in ten come out within this when all goes as usual here.")
+        )
 
     @property
     def fields(self) -> list[GotLine]:
@@ -96,7 +102,9 @@ class SizeTable(Column):
         """How each size stands, as it is shown."""
         return [row[5].text() for row in self._made[: self._shown]]
 
-    def show_lines(self, lines: Sequence[InspectedSize], got: Mapping[str, float], job: Job) -> None:
+    def show_lines(
+        self, lines: Sequence[InspectedSize], got: Mapping[str, float], job: Job
+    ) -> None:
         """Show sizes and what was got of them, by key, mm or degrees."""
         self._heads[1].setText(tr("Wanted, {unit}").format(unit=unit_of(job.units)))
         # Every widget shown or hidden would have the whole page laid out again.
@@ -114,12 +122,18 @@ class SizeTable(Column):
             says.setText(measure.says)
             wanted.setText(show_measure(measure, line.wanted, job))
             allowed.setText(show_spread(measure, line.allowed, job.units))
-            allowed.setToolTip(tr("By {standard}.").format(standard=line.standard) if line.standard else "")
+            allowed.setToolTip(
+                tr("By {standard}.").format(standard=line.standard) if line.standard else ""
+            )
             wide = line.promised > line.allowed
             usual.setText(("▲ " if wide else "") + show_spread(measure, line.promised, job.units))
-            usual.setToolTip(tr("More than is allowed: without care some parts will be out.") if wide else "")
+            usual.setToolTip(
+                tr("More than is allowed: without care some parts will be out.") if wide else ""
+            )
             field.setAccessibleName(tr("Got: {measure}").format(measure=measure.says))
-            field.setText(show_measure(measure, got[measure.key], job) if measure.key in got else "")
+            field.setText(
+                show_measure(measure, got[measure.key], job) if measure.key in got else ""
+            )
         for row in self._made[: self._shown]:
             for widget in row:
                 # Shown at once, not when the loop gets round to it: the cursor may go there next.
@@ -136,10 +150,22 @@ class SizeTable(Column):
             row[5].setToolTip(SAID[stands])
 
     def _row(self, number: int) -> tuple[QLabel, QLabel, QLabel, QLabel, GotLine, QLabel]:
-        says, wanted, allowed, usual, field, sign = Wrapped(), QLabel(), QLabel(), QLabel(), GotLine(), QLabel()
+        says, wanted, allowed, usual, field, sign = (
+            Wrapped(),
+            QLabel(),
+            QLabel(),
+            QLabel(),
+            GotLine(),
+            QLabel(),
+        )
         says.setBuddy(field)
         field.setFixedWidth(76)
-        field.setToolTip(tr("What you measured. “± 0.3” is what a drawing asks of this size; “±” alone takes it back."))
+        field.setToolTip(
+            tr(
+                "What you measured. “± 0.3” is what a drawing asks of this size; “±” alone takes "
+                "it back."
+            )
+        )
         field.editingFinished.connect(partial(self.typed.emit, number))
         field.begun_anew.connect(self.begun_anew)
         field.left.connect(partial(self.left.emit, number))
@@ -214,14 +240,18 @@ class Causes(QWidget):
         self._rows.addLayout(row)
 
     def _ask_again(self, cause: Explanation, button: QPushButton) -> None:
-        """Ask the engine, beside the window, whether the bend can be bent on with all others standing."""
+        """Ask the engine, beside the window, whether the bend can be bent on with all others
+        standing."""
         button.setEnabled(False)
         session, fold = self.session, cause.cause.fold
         now = abs(session.blank.folds[fold].angle) + cause.by
-        self._engine.ask(self._tell, (again, (session.job, session.blank, session.brake, fold, now)))
+        self._engine.ask(
+            self._tell, (again, (session.job, session.blank, session.brake, fold, now))
+        )
 
     def _ask_anew(self, cause: Explanation, button: QPushButton) -> None:
-        """Ask the engine, beside the window, what must be opened so that a bend can be flattened and bent again."""
+        """Ask the engine, beside the window, what must be opened so that a bend can be flattened
+        and bent again."""
         button.setEnabled(False)
         self._engine.ask(self._tell, (anew, (self.session.plan, cause.cause.fold)))
 

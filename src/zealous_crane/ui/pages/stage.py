@@ -1,4 +1,5 @@
-"""What a stage of the work is to the window: its name, its picture on the rail, and the page it makes."""
+"""What a stage of the work is to the window: its name, its picture on the rail, and the page it
+makes."""
 
 from __future__ import annotations
 
@@ -36,7 +37,8 @@ class Stage:
     """One stage of the work.
 
     Attributes:
-        id: its name in the program, which stays when its words change; the command that opens it is ``stage.`` and this.
+        id: its name in the program, which stays when its words change; the command that opens it is
+            ``stage.`` and this.
         title: as it is read.
         drawing: what is seen on the rail.
         make: makes its page.
@@ -49,11 +51,21 @@ class Stage:
 
 
 AHEAD = (
-    "inspection.rebend", "inspection.inspection", "inspection.finishing", "cutting.piece_in_hand", "cutting.summary",
-    "io.cut_files", "planning.remedies.sizes", "planning.order_requests", "planning.setup", "bending.scene", "practice.exercise",
+    "inspection.rebend",
+    "inspection.inspection",
+    "inspection.finishing",
+    "cutting.piece_in_hand",
+    "cutting.summary",
+    "io.cut_files",
+    "planning.remedies.sizes",
+    "planning.order_requests",
+    "planning.setup",
+    "bending.scene",
+    "practice.exercise",
     "shop.safety_notes",
-)  # fmt: skip
-"""What the pages made ahead stand on: modules of the core, brought in beside the window. A test finds what is missing here."""
+)
+"""What the pages made ahead stand on: modules of the core, brought in beside the window. A test
+finds what is missing here."""
 
 BETWEEN = 40
 """Milliseconds between two pages that are made ahead: what a person does comes first."""
@@ -93,8 +105,8 @@ class StagePages(Mapping[str, QWidget]):
         return next((stage for stage, page in self._made.items() if page is shown), None)
 
     def make_ahead(self, parent: QObject) -> None:
-        """Bring in what the pages stand on, on a thread of its own; then make what is not there yet, a page at a time, while nothing else
-        is done."""
+        """Bring in what the pages stand on, on a thread of its own; then make what is not there
+        yet, a page at a time, while nothing else is done."""
         if self.ready:
             return
         bringing = Thread(target=bring_in, daemon=True)
@@ -104,7 +116,8 @@ class StagePages(Mapping[str, QWidget]):
 
         def one() -> None:
             if bringing.ident is None:
-                # Not before what was asked for is painted: the thread would take turns with the painting.
+                # Not before what was asked for is painted: the thread would take turns with the
+                # painting.
                 if not Turns.of_all().through:
                     timer.start()
                     return
@@ -124,8 +137,9 @@ class StagePages(Mapping[str, QWidget]):
 
 
 def name_all(pages: QWidget) -> None:
-    """Have the window library name whatever stands in the pages. What it has made itself, as the inside of a scrolled page, it looks for
-    among all its classes, and makes these for it: 20 ms, for whoever asks first."""
+    """Have the window library name whatever stands in the pages. What it has made itself, as the
+    inside of a scrolled page, it looks for among all its classes, and makes these for it: 20 ms,
+    for whoever asks first."""
     pages.findChildren(QWidget)
 
 

@@ -1,4 +1,5 @@
-"""The start page: every kind of part as a small picture, from the demonstration work; one click opens it or adds it."""
+"""The start page: every kind of part as a small picture, from the demonstration work; one click
+opens it or adds it."""
 
 from __future__ import annotations
 
@@ -6,7 +7,15 @@ from collections.abc import Callable, Sequence
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
-from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QGridLayout,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...demo import DEMOS, demo_work
 from ...flat.blank import Blank
@@ -54,12 +63,24 @@ class DemoCard(QWidget):
             p.drawPixmap(self.place.topLeft(), self._picture)
         p.setPen(self.look.color("ink"))
         p.setFont(pixels(13, strong=True))
-        name = p.fontMetrics().elidedText(self.work.name, Qt.TextElideMode.ElideRight, int(r.width() - 16))
-        p.drawText(QRectF(r.left() + 8, r.bottom() - 41, r.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, name)
+        name = p.fontMetrics().elidedText(
+            self.work.name, Qt.TextElideMode.ElideRight, int(r.width() - 16)
+        )
+        p.drawText(
+            QRectF(r.left() + 8, r.bottom() - 41, r.width() - 16, 20),
+            Qt.AlignmentFlag.AlignVCenter,
+            name,
+        )
         p.setPen(self.look.color("faint"))
         p.setFont(pixels(12))
-        kind = p.fontMetrics().elidedText(self.kind, Qt.TextElideMode.ElideRight, int(r.width() - 16))
-        p.drawText(QRectF(r.left() + 8, r.bottom() - 23, r.width() - 16, 20), Qt.AlignmentFlag.AlignVCenter, kind)
+        kind = p.fontMetrics().elidedText(
+            self.kind, Qt.TextElideMode.ElideRight, int(r.width() - 16)
+        )
+        p.drawText(
+            QRectF(r.left() + 8, r.bottom() - 23, r.width() - 16, 20),
+            Qt.AlignmentFlag.AlignVCenter,
+            kind,
+        )
         p.end()
 
     @property
@@ -73,7 +94,8 @@ class DemoCard(QWidget):
         return self._drawn_for == (self.place.size(), self.look)
 
     def draw(self) -> None:
-        """Lay its part flat, and when it lies flat draw its picture; both are kept. Eighteen at once would keep the window waiting."""
+        """Lay its part flat, and when it lies flat draw its picture; both are kept. Eighteen at
+        once would keep the window waiting."""
         if self._blank is None:
             # A picture of the kind: which machine makes it is not chosen yet.
             self._blank = flat_for(self.work.parts[0], None)
@@ -120,9 +142,13 @@ class StartPage(QWidget):
     """
 
     def __init__(
-        self, look: Theme, begin: Callable[[Work], None], add: Callable[[Work], None],
-        ask: tuple[Callable[[], None], Callable[[], None], Callable[[], None]], back: Callable[[], None],
-    ) -> None:  # fmt: skip
+        self,
+        look: Theme,
+        begin: Callable[[Work], None],
+        add: Callable[[Work], None],
+        ask: tuple[Callable[[], None], Callable[[], None], Callable[[], None]],
+        back: Callable[[], None],
+    ) -> None:
         super().__init__()
         self.setObjectName("bench")
         self._begin, self._add = begin, add
@@ -133,9 +159,11 @@ class StartPage(QWidget):
         self.about.setObjectName("faint")
         files = QHBoxLayout()
         self.open_button, self.drawing_button, self.fitting_button, self.back_button = (
-            QPushButton(tr("Open a job …")), QPushButton(tr("Read a drawing (DXF) …")),
-            QPushButton(tr("Duct fitting as a set …")), QPushButton(tr("Back to the bench")),
-        )  # fmt: skip
+            QPushButton(tr("Open a job …")),
+            QPushButton(tr("Read a drawing (DXF) …")),
+            QPushButton(tr("Duct fitting as a set …")),
+            QPushButton(tr("Back to the bench")),
+        )
         buttons = (self.open_button, self.drawing_button, self.fitting_button, self.back_button)
         for button, run in zip(buttons, (*ask, back), strict=True):
             button.clicked.connect(lambda _=False, run=run: run())
@@ -143,8 +171,11 @@ class StartPage(QWidget):
         files.addStretch(1)
         works = [demo_work(name, resolved=False) for name in DEMOS]
         self.cards = [DemoCard(work, look, self._chosen) for work in works]
-        # A part that is never the first of a demonstration, as a lid or a cap, is added like any other.
-        self.only_added = [DemoCard(Work.of(part), look, self._chosen) for part in _never_first(works)]
+        # A part that is never the first of a demonstration, as a lid or a cap, is added like any
+        # other.
+        self.only_added = [
+            DemoCard(Work.of(part), look, self._chosen) for part in _never_first(works)
+        ]
         grid = QGridLayout()
         grid.setSpacing(10)
         for i, card in enumerate((*self.cards, *self.only_added)):
@@ -170,8 +201,16 @@ class StartPage(QWidget):
         self._drawing.start()
 
     def _draw_one(self) -> None:
-        """Go on with the next card that has no picture, a step each time the window has nothing else to do."""
-        card = next((card for card in (*self.cards, *self.only_added) if not card.drawn and card.isVisible()), None)
+        """Go on with the next card that has no picture, a step each time the window has nothing
+        else to do."""
+        card = next(
+            (
+                card
+                for card in (*self.cards, *self.only_added)
+                if not card.drawn and card.isVisible()
+            ),
+            None,
+        )
         if card is None:
             self._drawing.stop()
         else:
@@ -184,10 +223,17 @@ class StartPage(QWidget):
             card.setVisible(adding)
         self.title.setText(tr("Add a part like …") if adding else tr("What do you want to make?"))
         self.about.setText(
-            tr("The first part of what you choose is added to the work on the bench; then let its sizes follow "
-"from another part with Fit.")
-            if adding else tr("Choose the kind that is nearest and type your own sizes. Everything can be changed afterwards.")
-        )  # fmt: skip
+            tr(
+                "The first part of what you choose is added to the work on the bench; then let "
+                "its sizes follow "
+                "from another part with Fit."
+            )
+            if adding
+            else tr(
+                "Choose the kind that is nearest and type your own sizes. Everything can be "
+                "changed afterwards."
+            )
+        )
 
     def _chosen(self, work: Work) -> None:
         (self._add if self.adding else self._begin)(work)

@@ -29,7 +29,19 @@ from ...planning.remedies.sizes import least_sizes
 from ...units.length import Units, show_length
 from ..state.background_call import Beside
 from ..state.session import Session
-from ..widgets.widget import Choice, Count, FormDialog, LazyView, Table, as_text, emptied, heading, prose, run_dialog, worded
+from ..widgets.widget import (
+    Choice,
+    Count,
+    FormDialog,
+    LazyView,
+    Table,
+    as_text,
+    emptied,
+    heading,
+    prose,
+    run_dialog,
+    worded,
+)
 
 
 def racks(brake: Brake) -> list[tuple[str, str, tuple[Segment, ...]]]:
@@ -78,8 +90,12 @@ class PiecesDialog(FormDialog):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(inner)
-        note = worded(tr("This part is planned with what is there; the brake itself stays as it is."))
-        buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel)
+        note = worded(
+            tr("This part is planned with what is there; the brake itself stays as it is.")
+        )
+        buttons = QDialogButtonBox(
+            QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
+        )
         everything = buttons.addButton(tr("All of them"), QDialogButtonBox.ButtonRole.ResetRole)
         everything.clicked.connect(self._all)
         buttons.accepted.connect(self.accept)
@@ -116,7 +132,9 @@ def ask_least(beside: Beside, session: Session, then: Callable[[tuple[Least, ...
 
 def least_line(found: tuple[Least, ...], units: Units) -> str:
     """All of them in a line."""
-    sizes = "; ".join(f"{one.what} {show_length(one.size, units.fine, pretty=True)}" for one in found)
+    sizes = "; ".join(
+        f"{one.what} {show_length(one.size, units.fine, pretty=True)}" for one in found
+    )
     return tr("Least here, outside: {least}.").format(least=sizes) if sizes else ""
 
 
@@ -134,13 +152,19 @@ class LeastDialog(QDialog):
         self._units = session.job.units
         self.says = prose()
         self.says.setText(
-            tr("{brake}, {sheet}: outside, at 90°. Trying …").format(brake=session.brake.name, sheet=session.job.sheet.name)
+            tr("{brake}, {sheet}: outside, at 90°. Trying …").format(
+                brake=session.brake.name, sheet=session.job.sheet.name
+            )
         )
-        self._of = tr("{brake}, {sheet}: outside, at 90°.").format(brake=session.brake.name, sheet=session.job.sheet.name)
+        self._of = tr("{brake}, {sheet}: outside, at 90°.").format(
+            brake=session.brake.name, sheet=session.job.sheet.name
+        )
         self.table = Table(3, tr("Least sizes"))
         self.table.setHorizontalHeaderLabels([tr("What"), tr("Least"), tr("Why")])
         modes = QHeaderView.ResizeMode
-        for column, mode in enumerate((modes.ResizeToContents, modes.ResizeToContents, modes.Stretch)):
+        for column, mode in enumerate(
+            (modes.ResizeToContents, modes.ResizeToContents, modes.Stretch)
+        ):
             self.table.horizontalHeader().setSectionResizeMode(column, mode)
         self.table.setMinimumWidth(WIDE)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
@@ -155,7 +179,10 @@ class LeastDialog(QDialog):
     def _show(self, found: tuple[Least, ...]) -> None:
         none = tr("Nothing is known of the least sizes on this machine in this sheet.")
         self.says.setText(self._of if found else none)
-        rows = [(one.what, show_length(one.size, self._units.fine, pretty=True), one.why) for one in found]
+        rows = [
+            (one.what, show_length(one.size, self._units.fine, pretty=True), one.why)
+            for one in found
+        ]
         self.table.show_rows(rows)
 
 
@@ -183,8 +210,8 @@ SIDES = {"base": tr("the side nearer the base"), "far": tr("its far side")}
 
 
 class ToolChoices(LazyView):
-    """A row of choices: for which bend, then one for each thing there is to choose on this brake. Every choice is a step of the work,
-    judged at once and undone like any other.
+    """A row of choices: for which bend, then one for each thing there is to choose on this brake.
+    Every choice is a step of the work, judged at once and undone like any other.
 
     Args:
         session: the work.
@@ -233,9 +260,17 @@ class ToolChoices(LazyView):
         if self.waits():
             return
         kept, plan = self.fold, session.plan
-        bent = [stroke.verdict.stroke.setting.line.name for stroke in plan.strokes] if plan is not None else []
-        # While it is planned anew, and where it cannot be made, the bend that was chosen stays chosen.
-        names = [*bent, *(f.name for f in session.blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM))]
+        bent = (
+            [stroke.verdict.stroke.setting.line.name for stroke in plan.strokes]
+            if plan is not None
+            else []
+        )
+        # While it is planned anew, and where it cannot be made, the bend that was chosen stays
+        # chosen.
+        names = [
+            *bent,
+            *(f.name for f in session.blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)),
+        ]
         self.scope.clear()
         self.scope.addItem(tr("every bend"), None)
         for name in dict.fromkeys(names):
@@ -246,7 +281,8 @@ class ToolChoices(LazyView):
         self._fill()
 
     def _all_values(self) -> dict[ToolChoice, list[str]]:
-        """What there is to choose from on this brake, for this sheet; what leaves no choice is left out."""
+        """What there is to choose from on this brake, for this sheet; what leaves no choice is left
+        out."""
         session = self.session
         found: dict[ToolChoice, list[str]] = {}
         for tooling in toolings(session.brake, session.blank, session.job.bottomed, every=True):
@@ -272,9 +308,13 @@ class ToolChoices(LazyView):
             self.held.setAccessibleName(tr("Held at"))
             self.held.activated.connect(lambda _: self._hold())
             labels = [QLabel(NAMED[choice]) for choice in wanted] + [QLabel(tr("Held at"))]
-            for k, (label, box) in enumerate(zip(labels, (*self.choices.values(), self.held), strict=True)):
+            for k, (label, box) in enumerate(
+                zip(labels, (*self.choices.values(), self.held), strict=True)
+            ):
                 box.setMinimumContentsLength(8)
-                box.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+                box.setSizeAdjustPolicy(
+                    Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+                )
                 box.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Fixed)
                 self._grid.addWidget(label, 0, 2 * k)
                 self._grid.addWidget(box, 0, 2 * k + 1)
@@ -284,15 +324,30 @@ class ToolChoices(LazyView):
     def _fill(self) -> None:
         mine, plan, fold = self.wishes, self.session.plan, self.fold
         own = mine.every if fold is None else mine.at.get(fold, {})
-        strokes = [] if plan is None else [s for s in plan.strokes if fold in (None, s.verdict.stroke.setting.line.name)]
+        strokes = (
+            []
+            if plan is None
+            else [s for s in plan.strokes if fold in (None, s.verdict.stroke.setting.line.name)]
+        )
         for choice, box in self.choices.items():
             box.clear()
             taken = dict.fromkeys(s.verdict.tooling.chosen.get(choice, "") for s in strokes)
             said = ", ".join(IDS.get(value, value) for value in taken if value)
             # What every bend was asked for is no choice of the program's.
-            usual = tr("{said} (every bend)") if fold is not None and choice in mine.every else tr("{said} (program)")
-            box.addItem(usual.format(said=said or "–") if choice not in own else tr("leave it to the program"), None)
-            for value in dict.fromkeys((*self._offered[choice], *([own[choice]] if choice in own else []))):
+            usual = (
+                tr("{said} (every bend)")
+                if fold is not None and choice in mine.every
+                else tr("{said} (program)")
+            )
+            box.addItem(
+                usual.format(said=said or "–")
+                if choice not in own
+                else tr("leave it to the program"),
+                None,
+            )
+            for value in dict.fromkeys(
+                (*self._offered[choice], *([own[choice]] if choice in own else []))
+            ):
                 box.addItem(IDS.get(value, value), value)
             box.setCurrentIndex(max(0, box.findData(own.get(choice))))
             box.setToolTip(as_text(box.currentText()))
@@ -302,12 +357,20 @@ class ToolChoices(LazyView):
         self.held.addItem(tr("either (program)"), None)
         for side, says in SIDES.items():
             self.held.addItem(says, side)
-        self.held.setCurrentIndex(max(0, self.held.findData(self.session.job.order.clamp.get(fold or ""))))
+        self.held.setCurrentIndex(
+            max(0, self.held.findData(self.session.job.order.clamp.get(fold or "")))
+        )
         out = len(mine.today)
-        self.pieces.setText(tr("Pieces …") if not out else tr("Pieces: {out} short …").format(out=out))
+        self.pieces.setText(
+            tr("Pieces …") if not out else tr("Pieces: {out} short …").format(out=out)
+        )
 
     def _choose(self, choice: ToolChoice) -> None:
-        self._edit(self.wishes.choosing(self.session.brake.key, choice, self.choices[choice].currentData(), self.fold))
+        self._edit(
+            self.wishes.choosing(
+                self.session.brake.key, choice, self.choices[choice].currentData(), self.fold
+            )
+        )
 
     def _edit(self, wishes: ToolWishes) -> None:
         said = self.session.edit("", tools=wishes)
@@ -319,7 +382,9 @@ class ToolChoices(LazyView):
         order, fold, side = self.session.job.order, self.fold, self.held.currentData()
         if fold is None:
             return
-        clamp = {name: kept for name, kept in order.clamp.items() if name != fold} | ({} if side is None else {fold: side})
+        clamp = {name: kept for name, kept in order.clamp.items() if name != fold} | (
+            {} if side is None else {fold: side}
+        )
         said = self.session.edit("", order=order.model_copy(update={"clamp": clamp}))
         if said:
             self.session.complained.emit(said)

@@ -7,7 +7,15 @@ from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
 from PySide6.QtGui import QPainter
-from PySide6.QtWidgets import QBoxLayout, QCheckBox, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QBoxLayout,
+    QCheckBox,
+    QHBoxLayout,
+    QLabel,
+    QPushButton,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...bending.machine import Least
 from ...bending.machines import machine_of
@@ -42,7 +50,9 @@ class ToolingStage(LazyView):
         self.which = Choice()
         self.which.setAccessibleName(tr("Stroke shown"))
         self.which.setMinimumContentsLength(14)
-        self.which.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.which.setSizeAdjustPolicy(
+            Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
         self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
         self.setups = Wrapped()
@@ -50,7 +60,10 @@ class ToolingStage(LazyView):
         self.empty = prose(size=12)
         self.bottomed = QCheckBox(tr("Bottomed"))
         self.bottomed.setToolTip(
-            tr("Press the sheet against the sides of the V: about four times the force, a quarter of the springback.")
+            tr(
+                "Press the sheet against the sides of the V: about four times the force, a "
+                "quarter of the springback."
+            )
         )
         self.bottomed.clicked.connect(self._bottom)
         below = QWidget()
@@ -85,7 +98,7 @@ class ToolingStage(LazyView):
         for widget in (self.empty, self.body):
             widget.hide()
 
-    # --- what it is made of ---------------------------------------------------------------------------------------
+    # --- what it is made of ----------------------------------------------------------------------
 
     def _head(self, edit: Callable[[], None]) -> QHBoxLayout:
         """Which stroke is on show, the set-ups, and the way to the brake's own measures."""
@@ -120,7 +133,9 @@ class ToolingStage(LazyView):
         self.cautions, self.gauging = prose(), prose()
         for label in (self.cautions, self.gauging):
             label.setAlignment(Qt.AlignmentFlag.AlignTop)
-        self.tolerance = ParsedField(tr("Angle tolerance"), self._tolerate, lambda text: parse_angle(text.removeprefix("±")))
+        self.tolerance = ParsedField(
+            tr("Angle tolerance"), self._tolerate, lambda text: parse_angle(text.removeprefix("±"))
+        )
         self.tolerance.as_wide_as_a_figure()
         self.tolerance.setToolTip(tr("Degrees an angle may be off and still counts as reached."))
         tolerance = QHBoxLayout()
@@ -143,8 +158,20 @@ class ToolingStage(LazyView):
         """How all folds are gauged, and this one."""
         self.gauge_all, self.gauge_one = Choice(), Choice()
         for choice, name, usual, said, one in (
-            (self.gauge_all, tr("Gauging of the job"), tr("every bend: the better stop"), tr("every bend: {way}"), False),
-            (self.gauge_one, tr("Gauging of this bend"), tr("this bend: like the others"), tr("this bend: {way}"), True),
+            (
+                self.gauge_all,
+                tr("Gauging of the job"),
+                tr("every bend: the better stop"),
+                tr("every bend: {way}"),
+                False,
+            ),
+            (
+                self.gauge_one,
+                tr("Gauging of this bend"),
+                tr("this bend: like the others"),
+                tr("this bend: {way}"),
+                True,
+            ),
         ):
             choice.setAccessibleName(name)
             choice.addItem(usual, None)
@@ -156,9 +183,13 @@ class ToolingStage(LazyView):
             ):
                 choice.addItem(said.format(way=text), way)
             choice.setMinimumContentsLength(12)
-            choice.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+            choice.setSizeAdjustPolicy(
+                Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+            )
             choice.activated.connect(lambda _, one=one: self._gauge(one))
-        ways = QBoxLayout(QBoxLayout.Direction.TopToBottom if crowded() else QBoxLayout.Direction.LeftToRight)
+        ways = QBoxLayout(
+            QBoxLayout.Direction.TopToBottom if crowded() else QBoxLayout.Direction.LeftToRight
+        )
         ways.addWidget(self.gauge_all, 1)
         ways.addWidget(self.gauge_one, 1)
         return ways
@@ -215,7 +246,9 @@ class ToolingStage(LazyView):
             numbers = ", ".join(map(str, setup.strokes))
             with_ = f"{html.escape(setup.tooling.says)}: " if setup.tooling.says else ""
             nose = (
-                tr(", nose {setback} back").format(setback=show_length(setup.setback, plan.job.units.fine))
+                tr(", nose {setback} back").format(
+                    setback=show_length(setup.setback, plan.job.units.fine)
+                )
                 if setup.setback
                 else ""
             )

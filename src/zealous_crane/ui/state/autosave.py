@@ -1,6 +1,8 @@
-"""The safety copy of a window: what is on the bench, written as it changes, found again after a crash.
+"""The safety copy of a window: what is on the bench, written as it changes, found again after a
+crash.
 
-Every window has its own file and holds a lock on it; a copy whose lock nobody holds belongs to a window that went down.
+Every window has its own file and holds a lock on it; a copy whose lock nobody holds belongs to a
+window that went down.
 """
 
 from __future__ import annotations
@@ -111,7 +113,8 @@ class Found:
         work: what was on the bench.
         at: number of the part on the bench.
         origin: the file the work came from; None when it was never saved.
-        stamp: what tells that file's content as it was when it was opened or saved; None when that is not known.
+        stamp: what tells that file's content as it was when it was opened or saved; None when that
+            is not known.
     """
 
     path: Path
@@ -148,7 +151,8 @@ def _aside(path: Path) -> Path:
 
 
 def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
-    """Copies no window holds, the newest first, and a sentence for each that could not be read; that one is kept as it is."""
+    """Copies no window holds, the newest first, and a sentence for each that could not be read;
+    that one is kept as it is."""
     found: list[Found] = []
     said: list[str] = []
     for path in sorted(folder.glob("*.json")) if folder.is_dir() else ():
@@ -161,9 +165,9 @@ def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
             with contextlib.suppress(OSError):
                 place = _aside(path)
                 said.append(
-                    tr("A safety copy could not be read and is kept as it is in {place}: {error}").format(
-                        place=place, error=error
-                    )
+                    tr(
+                        "A safety copy could not be read and is kept as it is in {place}: {error}"
+                    ).format(place=place, error=error)
                 )
         finally:
             with contextlib.suppress(OSError):
@@ -227,7 +231,9 @@ class Keeper(QObject):
 
     complained = Signal(str)
 
-    def __init__(self, copy: SafetyCopy | None, kept: Callable[[], Kept], parent: QObject | None = None) -> None:
+    def __init__(
+        self, copy: SafetyCopy | None, kept: Callable[[], Kept], parent: QObject | None = None
+    ) -> None:
         super().__init__(parent)
         self.copy, self._kept = copy, kept
         self._thread = ThreadPoolExecutor(1) if copy is not None else None
@@ -265,10 +271,14 @@ class Keeper(QObject):
             self._thread.shutdown(wait=True, cancel_futures=True)
             self._thread = None
 
-    def _write(self, copy: SafetyCopy, work: Work, at: int, path: Path | None, stamp: str | None) -> bool:
+    def _write(
+        self, copy: SafetyCopy, work: Work, at: int, path: Path | None, stamp: str | None
+    ) -> bool:
         try:
             copy.write(work, at, path, stamp)
         except OSError as error:
-            self.complained.emit(tr("The safety copy could not be kept: {error}").format(error=error))
+            self.complained.emit(
+                tr("The safety copy could not be kept: {error}").format(error=error)
+            )
             return False
         return True

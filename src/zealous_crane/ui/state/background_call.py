@@ -68,7 +68,8 @@ class Asking(QObject):
 
 
 class Beside(Asking):
-    """Asks for functions to be called. In a thread of the window's own process they would take turns with whatever is painted.
+    """Asks for functions to be called. In a thread of the window's own process they would take
+    turns with whatever is painted.
 
     Args:
         parent, crew: as of :class:`Asking`.
@@ -82,7 +83,8 @@ class Beside(Asking):
         """Have functions called.
 
         Args:
-            then: is given each answer in turn; a ``InputError`` where what was asked cannot be, which says why.
+            then: is given each answer in turn; a ``InputError`` where what was asked cannot be,
+                which says why.
             calls: the functions and what they are given.
         """
         self._then = then

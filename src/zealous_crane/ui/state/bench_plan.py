@@ -46,7 +46,14 @@ class KnownPlans:
         """The plan of a job among these brakes; None when none is kept."""
         # What a plan says of forces is said as it was when it was made.
         said_in = forces_said_in()
-        return next((plan for known, told, plan in self._plans if plan.job == job and known == rack and told is said_in), None)
+        return next(
+            (
+                plan
+                for known, told, plan in self._plans
+                if plan.job == job and known == rack and told is said_in
+            ),
+            None,
+        )
 
 
 MOST_FLATS = 12
@@ -101,9 +108,9 @@ class Planner(Asking):
         judged, of: strokes judged so far; folds there are to make.
 
     Signals:
-        found: a plan: the first order that works, marked so; then the one that is kept; with its cures once they are known.
-        advanced: how far the search is: strokes judged, names of the folds that stand in the farthest order, folds in all.
-        failed: a sentence; planning broke.
+        found: a plan: the first order that works, marked so; then the one that is kept; with its
+        cures once they are known. advanced: how far the search is: strokes judged, names of the
+        folds that stand in the farthest order, folds in all. failed: a sentence; planning broke.
         ended: the run is through.
     """
 
@@ -125,7 +132,10 @@ class Planner(Asking):
     def start(self, job: Job, blank: Blank, rack: MachineLibrary) -> None:
         """Plan this job; whatever ran before is called off."""
         self._standing = ()
-        self.judged, self.of = 0, sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds)
+        self.judged, self.of = (
+            0,
+            sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds),
+        )
         self._put(Ask(job, blank, rack, forces_said_in()))
 
     def _hear(self, heard: EventKind, answer: object) -> None:
@@ -146,9 +156,10 @@ class Planner(Asking):
 def fault(log: Path | None) -> str:
     """What is said when planning broke."""
     where = tr(" What happened is written in {log}.").format(log=log) if log is not None else ""
-    return tr("The bends could not be worked out: a fault of this program, not of your part. Your work is kept.{where}").format(
-        where=where
-    )
+    return tr(
+        "The bends could not be worked out: a fault of this program, not of your part. Your work "
+        "is kept.{where}"
+    ).format(where=where)
 
 
 class OnBench(NamedTuple):
@@ -160,8 +171,9 @@ class OnBench(NamedTuple):
 
 
 class BenchPlan(QObject):
-    """A plan, its cures and its pictures count for the job and the brake they were made for, and for no other: :attr:`plan` is that
-    of the job on the bench, or None. What stood there before the last edit is :attr:`before`, to be shown only marked as such.
+    """A plan, its cures and its pictures count for the job and the brake they were made for, and
+    for no other: :attr:`plan` is that of the job on the bench, or None. What stood there before the
+    last edit is :attr:`before`, to be shown only marked as such.
 
     Args:
         bench: what lies on the bench now.
@@ -171,7 +183,8 @@ class BenchPlan(QObject):
         planned: a new plan is there, or it is known that there will be none.
         complained: a sentence the person should read.
         rested: nothing is worked out any more.
-        advanced: planning goes on: strokes judged, names of folds that stand in the farthest order, folds in all.
+        advanced: planning goes on: strokes judged, names of folds that stand in the farthest order,
+        folds in all.
     """
 
     planned = Signal()
@@ -201,9 +214,14 @@ class BenchPlan(QObject):
             return None
         job, _, rack = self._bench()
         asked = (self._plan, job, rack)
-        if self._counted is None or any(one is not other for one, other in zip(asked, self._counted[0], strict=True)):
-            # Asked at every picture; what is compared are whole jobs and machines, which never change.
-            counts = self._plan.job == job and self._plan.brake == with_available_pieces(rack[job.brake], job)
+        if self._counted is None or any(
+            one is not other for one, other in zip(asked, self._counted[0], strict=True)
+        ):
+            # Asked at every picture; what is compared are whole jobs and machines, which never
+            # change.
+            counts = self._plan.job == job and self._plan.brake == with_available_pieces(
+                rack[job.brake], job
+            )
             self._counted = asked, counts
         return self._plan if self._counted[1] else None
 
@@ -220,7 +238,8 @@ class BenchPlan(QObject):
         return self._known.find(job, on_bench.rack)
 
     def keep(self, plan: Plan, rack: MachineLibrary) -> None:
-        """Keep a plan that was made beside the bench, so that its part finds it; not one whose cures were never looked for."""
+        """Keep a plan that was made beside the bench, so that its part finds it; not one whose
+        cures were never looked for."""
         if not plan.wants_cures:
             self._known.keep(plan, rack)
 
@@ -246,7 +265,8 @@ class BenchPlan(QObject):
         return self._called_off and self.plan is None
 
     def again(self) -> None:
-        """Plan the job anew; the last plan stays, marked as that of before, until the new one is there."""
+        """Plan the job anew; the last plan stays, marked as that of before, until the new one is
+        there."""
         if self._plan is not None:
             self._before = self._plan
         if self.plan is None:
@@ -272,7 +292,8 @@ class BenchPlan(QObject):
         self._plan = self._before = None
 
     def stop(self) -> None:
-        """Call off what is worked out: the verdict, or the cures; what is known of this job already stays."""
+        """Call off what is worked out: the verdict, or the cures; what is known of this job already
+        stays."""
         if not self.planner.running:
             return
         self.planner.stop()
@@ -282,7 +303,12 @@ class BenchPlan(QObject):
         self._called_off = self.plan is None
         self._before = None
         if self._called_off:
-            self.complained.emit(tr("Planning was called off: there is no plan of this part. Plan again, or change something."))
+            self.complained.emit(
+                tr(
+                    "Planning was called off: there is no plan of this part. Plan again, or "
+                    "change something."
+                )
+            )
         self.planned.emit()
 
     def close(self) -> None:

@@ -1,4 +1,5 @@
-"""What was bent of a plan at this brake: the hits of every bend, the stop of the next one, and what the book makes of it."""
+"""What was bent of a plan at this brake: the hits of every bend, the stop of the next one, and what
+the book makes of it."""
 
 from __future__ import annotations
 
@@ -8,7 +9,15 @@ from datetime import UTC, datetime, timedelta
 
 from ...i18n import tr
 from ...inspection.wording import wrong_way
-from ...planning.angle_feedback import Answer, answer, answer_text, ends_text, first_stop, hand_limit_of, within
+from ...planning.angle_feedback import (
+    Answer,
+    answer,
+    answer_text,
+    ends_text,
+    first_stop,
+    hand_limit_of,
+    within,
+)
 from ...planning.plan import Plan, PlannedStroke
 from ...planning.setup import StrokeSettings, set_up_of
 from ...shop.book.record import BendRecord, Hit, ReadingCondition
@@ -18,15 +27,17 @@ from ...units.quantities import AngleError, parse_angle, show_angle
 from .session import Session
 
 UNLIKELY, UNLIKELY_SHARE = 10.0, 0.15
-"""Degrees, and share of the angle expected, from which a reading is asked about before it is booked: a slip of a key or of the
-protractor, or another way of reading. Common practice, no source."""
+"""Degrees, and share of the angle expected, from which a reading is asked about before it is
+booked: a slip of a key or of the protractor, or another way of reading. Common practice, no
+source."""
 
 STEADY = 0.3
 """Degrees within which an instrument that goes on sending sends the same reading."""
 
 
 SAME_LOT = timedelta(hours=12)
-"""A bend of the same job on the same tools booked within this time belongs to the lot that is on: a shift."""
+"""A bend of the same job on the same tools booked within this time belongs to the lot that is on: a
+shift."""
 
 
 class UnlikelyReadingError(AngleError):
@@ -46,7 +57,8 @@ class BendProgress:
         record: its hits so far; None before the first.
         answer: what the last of them means.
         is_done: the brake is done with this part.
-        stop: degrees the person stopped the brake at for the next hit; None where it is the one advised.
+        stop: degrees the person stopped the brake at for the next hit; None where it is the one
+            advised.
         reading: how the bend stands when it is read next.
     """
 
@@ -86,7 +98,8 @@ class Bent:
         self._session.book.read_again()
 
     def recall(self, plan: Plan) -> bool:
-        """Go on with the lot the book holds, after the window was closed: number of the part, and a bend that was left short.
+        """Go on with the lot the book holds, after the window was closed: number of the part, and a
+        bend that was left short.
 
         Returns:
             True when something was found that was not known here.
@@ -104,7 +117,11 @@ class Bent:
                 continue
             tool, target = stroke.verdict.tooling.key, set_up_of(plan, stroke).target
             ours = [
-                r for r in lot if (r.stroke, r.tool) == (stroke.name, tool) and abs(r.angle - target) < 1e-6 and r.every_hit
+                r
+                for r in lot
+                if (r.stroke, r.tool) == (stroke.name, tool)
+                and abs(r.angle - target) < 1e-6
+                and r.every_hit
             ]
             if not ours:
                 continue
@@ -112,7 +129,9 @@ class Bent:
             turn = self._turns[stroke.number] = BendProgress(record.part, record)
             self._meaning(plan, stroke, self._expected(plan, stroke), record.every_hit[-1])
             if turn.is_done and record.part >= job.quantity:
-                self._turns[stroke.number] = BendProgress()  # that lot is through; what comes now is another
+                self._turns[stroke.number] = (
+                    BendProgress()
+                )  # that lot is through; what comes now is another
             else:
                 found = True
         return found
@@ -121,10 +140,11 @@ class Bent:
         """The bend of a stroke as it stands."""
         return self._turns.setdefault(stroke.number, BendProgress())
 
-    # --- what is typed ------------------------------------------------------------------------------------------------
+    # --- what is typed ---------------------------------------------------------------------------
 
     def read(self, plan: Plan, text: str) -> list[float]:
-        """The angle as typed, bent from flat, degrees; two where both ends were measured, left and right.
+        """The angle as typed, bent from flat, degrees; two where both ends were measured, left and
+        right.
 
         Raises:
             WrongWayError: it is bent the other way.
@@ -134,11 +154,14 @@ class Bent:
         if any(angle < 0 for angle in found):
             raise WrongWayError(wrong_way(min(found)))
         if not all(0 < angle <= 180 for angle in found):
-            raise AngleError(tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words))
+            raise AngleError(
+                tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words)
+            )
         return found
 
     def stopped_at(self, plan: Plan, stroke: PlannedStroke, text: str) -> None:
-        """The stop the next hit is made with, as typed, bent from flat; empty takes the one advised.
+        """The stop the next hit is made with, as typed, bent from flat; empty takes the one
+        advised.
 
         Raises:
             AngleError: it is no angle, or more than the stroke may be taken to.
@@ -147,7 +170,11 @@ class Bent:
         if not text.strip():
             turn.stop = None
             return
-        typed, most, engine = parse_angle(text), set_up_of(plan, stroke).greatest, stroke.verdict.stroke
+        typed, most, engine = (
+            parse_angle(text),
+            set_up_of(plan, stroke).greatest,
+            stroke.verdict.stroke,
+        )
         if not 0 < typed <= 190:
             raise AngleError(tr("A stop between 0° and 190°, bent from flat."))
         stop = engine.sheet_at(typed)
@@ -159,13 +186,16 @@ class Bent:
             )
         turn.stop = stop
 
-    def take(self, plan: Plan, stroke: PlannedStroke, read: list[float], typed: str | None = None) -> str:
+    def take(
+        self, plan: Plan, stroke: PlannedStroke, read: list[float], typed: str | None = None
+    ) -> str:
         """Book a reading, and say what it means for the stop.
 
         Args:
             plan, stroke: what was bent.
             read: degrees from flat, one or both ends.
-            typed: as it was typed; the same text once more is taken even where it is unlikely. None: nobody typed it.
+            typed: as it was typed; the same text once more is taken even where it is unlikely.
+                None: nobody typed it.
 
         Raises:
             UnlikelyReadingError: it is far from what was expected; nothing was booked.
@@ -198,7 +228,9 @@ class Bent:
         turn.stop, turn.reading = None, ReadingCondition.RELEASED
         return self._meaning(plan, stroke, prior, hit)
 
-    def _ask_about(self, stroke: PlannedStroke, hit: Hit, prior: Expected, typed: str | None) -> None:
+    def _ask_about(
+        self, stroke: PlannedStroke, hit: Hit, prior: Expected, typed: str | None
+    ) -> None:
         """A reading far from what was expected is asked about once.
 
         Raises:
@@ -212,9 +244,10 @@ class Bent:
             return
         self._doubted = None if typed is None else (stroke.number, typed)
         raise UnlikelyReadingError(
-            tr("{got} is far from the {expected} expected. Return once more books it; else type it anew.").format(
-                got=show_angle(hit.got), expected=show_angle(expected)
-            )
+            tr(
+                "{got} is far from the {expected} expected. Return once more books it; else type "
+                "it anew."
+            ).format(got=show_angle(hit.got), expected=show_angle(expected))
         )
 
     def _meaning(self, plan: Plan, stroke: PlannedStroke, prior: Expected, hit: Hit) -> str:
@@ -223,12 +256,18 @@ class Bent:
         assert turn.record is not None
         if hit.reading is ReadingCondition.HELD:
             turn.answer, turn.is_done = None, False
-            return tr("{got}, not let go yet: it teaches nothing. Let go and measure again.").format(got=show_angle(hit.got))
+            return tr(
+                "{got}, not let go yet: it teaches nothing. Let go and measure again."
+            ).format(got=show_angle(hit.got))
         if hit.reading is ReadingCondition.BY_HAND:
             turn.is_done = True
-            return tr("{got}, finished by hand: it teaches nothing. Next.").format(got=show_angle(hit.got))
+            return tr("{got}, finished by hand: it teaches nothing. Next.").format(
+                got=show_angle(hit.got)
+            )
         now = after_hits(prior, turn.record.every_hit)
-        turn.answer = answer(stroke, found, hit.stop, hit.got, now.stop(found.target), hand_limit_of(plan, stroke))
+        turn.answer = answer(
+            stroke, found, hit.stop, hit.got, now.stop(found.target), hand_limit_of(plan, stroke)
+        )
         turn.is_done = turn.answer.is_done
         if turn.answer.next_stop is not None and turn.is_done:
             # For the next part everything counts, this one among the rest.
@@ -264,7 +303,8 @@ class Bent:
         return tr("Part {part}.").format(part=part)
 
     def counts_reading(self, stroke: PlannedStroke, angle: float) -> bool:
-        """True when a reading that an instrument sends by itself is a new one: the first of a part, or of its next hit."""
+        """True when a reading that an instrument sends by itself is a new one: the first of a part,
+        or of its next hit."""
         turn = self.turn(stroke)
         if turn.record is None:
             return True
@@ -274,10 +314,11 @@ class Bent:
         """What two ends say of the machine; nothing where one angle was read."""
         return ends_text(*read) if len(read) == 2 else ""
 
-    # --- the next stop ------------------------------------------------------------------------------------------------
+    # --- the next stop ---------------------------------------------------------------------------
 
     def first_stop(self, stroke: PlannedStroke, found: StrokeSettings) -> float | None:
-        """Degrees to stop a first part at before it is measured; None when it was, or no first part is made."""
+        """Degrees to stop a first part at before it is measured; None when it was, or no first part
+        is made."""
         turn = self.turn(stroke)
         begun = turn.record is not None or turn.part > 1
         return None if not self.first_part or begun else first_stop(stroke, found)
@@ -287,7 +328,8 @@ class Bent:
         return stroke.verdict.stroke.set_for(self.next_stop(plan, stroke))
 
     def next_stop(self, plan: Plan, stroke: PlannedStroke) -> float:
-        """Degrees the sheet is to stand at when the next hit is stopped: of this part while it is short, else of the next."""
+        """Degrees the sheet is to stand at when the next hit is stopped: of this part while it is
+        short, else of the next."""
         turn, found = self.turn(stroke), set_up_of(plan, stroke)
         if turn.stop is not None:
             return turn.stop
@@ -312,18 +354,25 @@ class Bent:
         )
 
     def _expected(self, plan: Plan, stroke: PlannedStroke, *, every: bool = False) -> Expected:
-        """What a bend is expected to come back by; without the part that is on, unless ``every`` record counts."""
+        """What a bend is expected to come back by; without the part that is on, unless ``every``
+        record counts."""
         found, record = set_up_of(plan, stroke), self.turn(stroke).record
         learnt = self._learnt(plan, stroke, None if every or record is None else record.id)
         return expected_springback(learnt, found.over_bend, found.target)
 
     def _learnt(self, plan: Plan, stroke: PlannedStroke, without: str | None = None) -> Learnt:
         """What the book knows of the springback of a stroke."""
-        place = BendContext(plan.job.metal, plan.blank.thickness, plan.brake.key, stroke.verdict.tooling.key)
-        return self._session.book.learnt(place, self._session.rack, self._session.settings.every_metal, without, whole=False)
+        place = BendContext(
+            plan.job.metal, plan.blank.thickness, plan.brake.key, stroke.verdict.tooling.key
+        )
+        return self._session.book.learnt(
+            place, self._session.rack, self._session.settings.every_metal, without, whole=False
+        )
 
     def _write(self, stroke: PlannedStroke, record: BendRecord) -> None:
-        if not stroke.verdict.flattens:  # a hem's first stroke is flattened: how far it sprang back is of no use
+        if (
+            not stroke.verdict.flattens
+        ):  # a hem's first stroke is flattened: how far it sprang back is of no use
             self._session.book.note(record)
 
 
@@ -331,7 +380,8 @@ _NUMBER = r"[-−]?\d+(?:[.,]\d+)?(?:\s+\d+/\d+|[½¼¾⅛⅜⅝⅞])?\s*°?"
 
 
 def read_ends(text: str) -> list[float]:
-    """One angle, or those of the left and of the right end: ``88 1/2``, ``85/87``, ``85 left 87 right``, ``left 85 right 87``.
+    """One angle, or those of the left and of the right end: ``88 1/2``, ``85/87``, ``85 left 87
+    right``, ``left 85 right 87``.
 
     Raises:
         AngleError: it is neither.
@@ -347,5 +397,7 @@ def read_ends(text: str) -> list[float]:
     if match is not None and re.fullmatch(_NUMBER, words) is None:
         return [parse_angle(match[1]), parse_angle(match[2])]
     if words.count("/") > 1 or any(word in words for word in ("left", "right")):
-        raise AngleError(tr("One angle, or that of the left and of the right end: 89/91, or 89 left 91 right."))
+        raise AngleError(
+            tr("One angle, or that of the left and of the right end: 89/91, or 89 left 91 right.")
+        )
     return [parse_angle(text)]

@@ -1,4 +1,5 @@
-"""Records that could not be written into the book: they wait in a file beside it, for this window or the next one that opens."""
+"""Records that could not be written into the book: they wait in a file beside it, for this window
+or the next one that opens."""
 
 from __future__ import annotations
 
@@ -35,7 +36,8 @@ class Waiting:
         self.path = None if folder is None else folder / NAMED.replace("*", uuid.uuid4().hex[:12])
 
     def keep(self, records: Sequence[AnyRecord]) -> str:
-        """Write what waits, in place of what waited before. Returns why it could not be, or nothing."""
+        """Write what waits, in place of what waited before. Returns why it could not be, or
+        nothing."""
         from ...shop.book.store import json_text
 
         if self.path is None:
@@ -67,7 +69,8 @@ LATEST = 3000
 
 
 BESIDE = 400
-"""Records up to which learning takes no time anybody notices; more are gone through beside the window."""
+"""Records up to which learning takes no time anybody notices; more are gone through beside the
+window."""
 
 Asked = tuple[BendContext, str | None]
 """A place, and the id of a record that is left out."""
@@ -76,8 +79,8 @@ Asked = tuple[BendContext, str | None]
 class BookKeeper(QObject):
     """Writes into the book and knows what its bends say.
 
-    What cannot be written waits in a file in the shop's folder, is said once, and written with the next, or by the next window that
-    opens; planning goes on without the book.
+    What cannot be written waits in a file in the shop's folder, is said once, and written with the
+    next, or by the next window that opens; planning goes on without the book.
 
     Args:
         where: a file or the address of a database; None keeps no book beyond this window.
@@ -118,7 +121,8 @@ class BookKeeper(QObject):
         self._told = 0
         """How often what is known has changed."""
         self._learnt_by: tuple[MachineLibrary | None, dict[str, Material]] = (None, {})
-        # Every page asks for the same again and again; what was learnt stands until the book says more.
+        # Every page asks for the same again and again; what was learnt stands until the book says
+        # more.
         self.changed.connect(self._forget)
         self._taught.connect(self._after_learning, Qt.ConnectionType.QueuedConnection)
         self._said = self._why = self._unkept = ""
@@ -137,7 +141,8 @@ class BookKeeper(QObject):
             self._crew.submit(self._looking_for_left)
 
     def read_again(self) -> None:
-        """The book may have been changed by somebody else: read it anew; what is known stands until that is done."""
+        """The book may have been changed by somebody else: read it anew; what is known stands until
+        that is done."""
         self._opened = False
         self.load()
 
@@ -145,10 +150,16 @@ class BookKeeper(QObject):
         """Write a record."""
         self.waiting.append(record)
         if isinstance(record, BendRecord):
-            self.bends = [*(b for b in self.bends if b.id != record.replaces), *(() if record.struck else (record,))]
+            self.bends = [
+                *(b for b in self.bends if b.id != record.replaces),
+                *(() if record.struck else (record,)),
+            ]
             self.changed.emit()
         elif isinstance(record, StripRecord):
-            self.strips = [*(s for s in self.strips if s.id != record.replaces), *(() if record.struck else (record,))]
+            self.strips = [
+                *(s for s in self.strips if s.id != record.replaces),
+                *(() if record.struck else (record,)),
+            ]
             self.changed.emit()
         if self.where is not None:
             self._crew.submit(self._writing, tuple(self.waiting))
@@ -169,8 +180,9 @@ class BookKeeper(QObject):
             rack: the shop's machines.
             metals: what the shop bends, by key.
             without: id of a record that is left out.
-            whole: the answer counts every record, and is waited for. Else a thick book is gone through beside the window: what was known
-                before, or the rule while nothing was, holds until :attr:`changed` tells that the answer is there.
+            whole: the answer counts every record, and is waited for. Else a thick book is gone
+                through beside the window: what was known before, or the rule while nothing was,
+                    holds until :attr:`changed` tells that the answer is there.
         """
         asked, by = (place, without), (rack, dict(metals))
         if by[0] is not self._learnt_by[0] or by[1] != self._learnt_by[1]:
@@ -182,11 +194,15 @@ class BookKeeper(QObject):
                 self._learning.add(asked)
                 every: tuple[BendRecord | StripRecord, ...] = (*self.bends, *self.strips)
                 records = [record for record in every if record.id != without]
-                self._learner.submit(self._learn_beside, self._told, asked, records, handbook(rack, metals))
+                self._learner.submit(
+                    self._learn_beside, self._told, asked, records, handbook(rack, metals)
+                )
             return self._before.get(place) or learn([], place, handbook(rack, metals))
         if asked not in self._learnt:
             known: tuple[BendRecord | StripRecord, ...] = (*self.bends, *self.strips)
-            self._learnt[asked] = learn([record for record in known if record.id != without], place, handbook(rack, metals))
+            self._learnt[asked] = learn(
+                [record for record in known if record.id != without], place, handbook(rack, metals)
+            )
         return self._learnt[asked]
 
     def _forget(self) -> None:
@@ -199,7 +215,11 @@ class BookKeeper(QObject):
         self._told += 1
 
     def _learn_beside(
-        self, told: int, asked: Asked, records: list[BendRecord | StripRecord], rule: Callable[[BendContext], float]
+        self,
+        told: int,
+        asked: Asked,
+        records: list[BendRecord | StripRecord],
+        rule: Callable[[BendContext], float],
     ) -> None:
         self._tell(self._taught, (told, asked, learn(records, asked[0], rule)))
 
@@ -218,7 +238,8 @@ class BookKeeper(QObject):
         return learn_k(self.strips, place, usual_k(metals))
 
     def remember(self, job: str) -> None:
-        """Ask what was said of a job when it was last done; :attr:`remembered` tells, where anything was."""
+        """Ask what was said of a job when it was last done; :attr:`remembered` tells, where
+        anything was."""
         if self.where is not None:
             self._crew.submit(self._remembering, job)
 
@@ -232,7 +253,8 @@ class BookKeeper(QObject):
         self._crew.submit(lambda: None).result()
 
     def close(self) -> str:
-        """Write what is left and let go of the book. Returns what could not be written and where it waits, a sentence, or nothing."""
+        """Write what is left and let go of the book. Returns what could not be written and where it
+        waits, a sentence, or nothing."""
         if self.where is not None and self.waiting:
             self._crew.submit(self._writing, tuple(self.waiting))
         self._crew.shutdown(wait=True)
@@ -241,14 +263,16 @@ class BookKeeper(QObject):
             return ""
         records = counted("{count} record", "{count} records", self._on_disk)
         if self._unkept:
-            return tr("{records} could not be written into the book: {why} Nor could they be kept beside it: {unkept}").format(
-                records=records, why=self._why, unkept=self._unkept
-            )
+            return tr(
+                "{records} could not be written into the book: {why} Nor could they be kept "
+                "beside it: {unkept}"
+            ).format(records=records, why=self._why, unkept=self._unkept)
         return tr(
-            "{records} could not be written into the book: {why} They wait in {file} and are written when the program next finds the book."
+            "{records} could not be written into the book: {why} They wait in {file} and are "
+            "written when the program next finds the book."
         ).format(records=records, why=self._why, file=self._disk.path)
 
-    # --- on the thread ------------------------------------------------------------------------------------------
+    # --- on the thread ---------------------------------------------------------------------------
 
     def _looking_for_left(self) -> None:
         for path, records in self._disk.left():
@@ -265,7 +289,9 @@ class BookKeeper(QObject):
             return  # nobody has written anything yet
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
-                self._tell(self._read, (*book.find("bend", most=LATEST), *book.find("strip", most=LATEST)))
+                self._tell(
+                    self._read, (*book.find("bend", most=LATEST), *book.find("strip", most=LATEST))
+                )
                 if book.complaints:
                     self._tell(self._read, book.complaints)
         except BookError as error:
@@ -277,7 +303,9 @@ class BookKeeper(QObject):
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
-                found = [r for r in book.find("done", job=job, most=20) if isinstance(r, DoneRecord)]
+                found = [
+                    r for r in book.find("done", job=job, most=20) if isinstance(r, DoneRecord)
+                ]
         except BookError:
             return  # planning goes on; the book's own page says why it cannot be read
         latest = max(found, key=lambda r: r.made, default=None)
@@ -293,7 +321,10 @@ class BookKeeper(QObject):
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
-                self._tell(self.stocked, stock_left(r for r in book.find("stock") if isinstance(r, StockRecord)))
+                self._tell(
+                    self.stocked,
+                    stock_left(r for r in book.find("stock") if isinstance(r, StockRecord)),
+                )
         except BookError as error:
             self._tell(self._read, str(error))
 
@@ -328,7 +359,7 @@ class BookKeeper(QObject):
         except RuntimeError:
             return  # the window is gone; what was written is written
 
-    # --- on the window's thread ---------------------------------------------------------------------------------
+    # --- on the window's thread ------------------------------------------------------------------
 
     def _after_reading(self, what: object) -> None:
         if isinstance(what, str):
@@ -340,12 +371,19 @@ class BookKeeper(QObject):
         waiting = {record.id for record in self.waiting} - known
         gone = {record.replaces for record in self.waiting}
         read = [record for record in what if record.id not in gone]
-        self.bends = [*(b for b in self.bends if b.id in waiting), *(r for r in read if isinstance(r, BendRecord))]
-        self.strips = [*(s for s in self.strips if s.id in waiting), *(r for r in read if isinstance(r, StripRecord))]
+        self.bends = [
+            *(b for b in self.bends if b.id in waiting),
+            *(r for r in read if isinstance(r, BendRecord)),
+        ]
+        self.strips = [
+            *(s for s in self.strips if s.id in waiting),
+            *(r for r in read if isinstance(r, StripRecord)),
+        ]
         self.changed.emit()
 
     def _take_over(self, path: Path, what: object) -> None:
-        """Another window could not write these and is gone, or cannot yet: twice written is once, by their ids."""
+        """Another window could not write these and is gone, or cannot yet: twice written is once,
+        by their ids."""
         if isinstance(what, str):
             self._complain(what)
             return
@@ -357,14 +395,22 @@ class BookKeeper(QObject):
                 self.waiting.append(record)
         replaced = {record.replaces for record in what}
         fresh = [r for r in what if r.id not in known and not r.struck]
-        self.bends = [*(b for b in self.bends if b.id not in replaced), *(r for r in fresh if isinstance(r, BendRecord))]
-        self.strips = [*(s for s in self.strips if s.id not in replaced), *(r for r in fresh if isinstance(r, StripRecord))]
+        self.bends = [
+            *(b for b in self.bends if b.id not in replaced),
+            *(r for r in fresh if isinstance(r, BendRecord)),
+        ]
+        self.strips = [
+            *(s for s in self.strips if s.id not in replaced),
+            *(r for r in fresh if isinstance(r, StripRecord)),
+        ]
         self.changed.emit()
         self._crew.submit(self._writing, tuple({r.id: r for r in (*self.waiting, *what)}.values()))
 
     def _after_writing(self, what: object) -> None:
         if isinstance(what, str):
-            self._complain(tr("{why} What was typed is kept and written with the next.").format(why=what))
+            self._complain(
+                tr("{why} What was typed is kept and written with the next.").format(why=what)
+            )
             return
         assert isinstance(what, tuple)
         done = {record.id for record in what}

@@ -1,4 +1,5 @@
-"""The instrument and the back gauge at the window: which lines they hang on, what they say, what they are told."""
+"""The instrument and the back gauge at the window: which lines they hang on, what they say, what
+they are told."""
 
 from __future__ import annotations
 
@@ -31,7 +32,8 @@ class DeviceDesk(QObject):
     Signals:
         angle, size: a reading, degrees bent from flat or mm.
         said: a sentence about the stop or a line that broke.
-        alarm: the stop is not where it was sent, or nobody knows where it is: a sentence that stands until the next stop is sent; empty
+        alarm: the stop is not where it was sent, or nobody knows where it is: a sentence that
+        stands until the next stop is sent; empty
             once one is.
     """
 
@@ -110,7 +112,8 @@ class DeviceDesk(QObject):
         self.halt()
         self.alarm.emit(
             tr(
-                "The stop has not said where it stands. It was sent to {wanted}, and STOP after that: measure before you bend."
+                "The stop has not said where it stands. It was sent to {wanted}, and STOP after "
+                "that: measure before you bend."
             ).format(wanted=wanted)
         )
 
@@ -137,5 +140,7 @@ class DeviceDesk(QObject):
             self._sent = None
             self._waits.stop()
             self.alarm.emit(
-                tr("The stop refuses: {why}. It is not where this bend needs it.").format(why=told.why or tr("no reason given"))
+                tr("The stop refuses: {why}. It is not where this bend needs it.").format(
+                    why=told.why or tr("no reason given")
+                )
             )

@@ -62,10 +62,16 @@ class History:
 
         Args:
             step: the state.
-            what: the field that is typed in; further typing there soon after belongs to the same step. Empty stands for itself.
+            what: the field that is typed in; further typing there soon after belongs to the same
+                step. Empty stands for itself.
         """
         now = time.monotonic()
-        joins = what and self._last_edit[0] == what and now - self._last_edit[1] < SAME_EDIT and self._at > 0
+        joins = (
+            what
+            and self._last_edit[0] == what
+            and now - self._last_edit[1] < SAME_EDIT
+            and self._at > 0
+        )
         del self._steps[self._at + 1 :]
         if joins and step == self._steps[self._at - 1]:
             # Typed and taken back: as if nothing had been.

@@ -1,5 +1,5 @@
-"""The state behind the window: one immutable work, the part of it on the bench, the shop's brakes, their history, and the plan
-of that part, worked out off the window's thread."""
+"""The state behind the window: one immutable work, the part of it on the bench, the shop's brakes,
+their history, and the plan of that part, worked out off the window's thread."""
 
 from __future__ import annotations
 
@@ -56,7 +56,8 @@ class Session(QObject):
         planned: a new plan is there, or it is known that there will be none.
         complained: a sentence the person should read.
         rested: nothing is worked out any more.
-        advanced: planning goes on: strokes judged, names of folds that stand in the farthest order, folds in all.
+        advanced: planning goes on: strokes judged, names of folds that stand in the farthest order,
+        folds in all.
     """
 
     changed = Signal()
@@ -78,7 +79,9 @@ class Session(QObject):
         work = job if isinstance(job, Work) else Work.of(job)
         self.shop = shop
         self.crew = crew
-        self.book = BookKeeper(None if shop is None else book_place(shop.parent), None if shop is None else shop.parent)
+        self.book = BookKeeper(
+            None if shop is None else book_place(shop.parent), None if shop is None else shop.parent
+        )
         self.book.complained.connect(self.complained)
         self.devices = DeviceDesk(lambda: self.job.units)
         self.devices.said.connect(self.complained)
@@ -87,7 +90,9 @@ class Session(QObject):
         self._folder = None if shop is None else ShopFolder(shop, rack, self.settings)
         self._saved = Saved(work)
         self._flats = KnownFlats()
-        self.keeper = Keeper(safety, lambda: (self.work, self.at, self.path, self._saved.stamp), self)
+        self.keeper = Keeper(
+            safety, lambda: (self.work, self.at, self.path, self._saved.stamp), self
+        )
         self.keeper.complained.connect(self.complained)
         self.blank = self._developed(self.step)
         self.bench_plan = BenchPlan(lambda: OnBench(self.job, self.blank, self.rack), crew, self)
@@ -101,7 +106,9 @@ class Session(QObject):
     def _developed(self, step: HistoryStep) -> Blank:
         """The blank of the part on the bench, with the sums of the fits it follows."""
         return self._flats.of(
-            step.work.parts[step.at], step.rack, tuple(step.work.fit_sums(step.at, on_brakes(step.rack.find)))
+            step.work.parts[step.at],
+            step.rack,
+            tuple(step.work.fit_sums(step.at, on_brakes(step.rack.find))),
         )
 
     @classmethod
@@ -113,7 +120,10 @@ class Session(QObject):
             safety: SafetyCopy | None = SafetyCopy.claim(safety_folder())
         except OSError as error:
             safety = None
-            complaints = (*complaints, tr("No safety copy can be kept: {value}.").format(value=error.strerror or error))
+            complaints = (
+                *complaints,
+                tr("No safety copy can be kept: {value}.").format(value=error.strerror or error),
+            )
         settings, said = read_settings(shop.parent)
         complaints = (*complaints, said) if said else complaints
         session = cls(demo_job(), rack, safety, shop, settings=settings)
@@ -121,7 +131,7 @@ class Session(QObject):
             QTimer.singleShot(0, session, lambda text=complaint: session.complained.emit(text))
         return session
 
-    # --- the job ------------------------------------------------------------------------------------------------
+    # --- the job ---------------------------------------------------------------------------------
 
     @property
     def step(self) -> HistoryStep:
@@ -143,10 +153,16 @@ class Session(QObject):
         return self.step.settings
 
     def _step(
-        self, work: Work, at: int | None = None, rack: MachineLibrary | None = None, settings: ShopSettings | None = None
+        self,
+        work: Work,
+        at: int | None = None,
+        rack: MachineLibrary | None = None,
+        settings: ShopSettings | None = None,
     ) -> HistoryStep:
         """The present state with another work; what is not named stays."""
-        return HistoryStep(work, self.at if at is None else at, rack or self.rack, settings or self.settings)
+        return HistoryStep(
+            work, self.at if at is None else at, rack or self.rack, settings or self.settings
+        )
 
     @property
     def at(self) -> int:
@@ -205,12 +221,16 @@ class Session(QObject):
             name = job.name if len(parts) == 1 else self.work.name
             opened = isinstance(job.part, DrawnPart) and not isinstance(self.job.part, DrawnPart)
             fits = self.work.opened(self.at) if opened else self.work.fits
-            work = self.work.model_copy(update={"parts": tuple(parts), "name": name, "fits": fits}).resolved(
-                on_brakes(rack.find)
-            )
+            work = self.work.model_copy(
+                update={"parts": tuple(parts), "name": name, "fits": fits}
+            ).resolved(on_brakes(rack.find))
             if work.parts[self.at].part != job.part:
-                masters = ", ".join(sorted({work.parts[f.master].name for f in work.follows(self.at)}))
-                return tr("This size follows from {masters}; change it there, or loosen the fit first.").format(masters=masters)
+                masters = ", ".join(
+                    sorted({work.parts[f.master].name for f in work.follows(self.at)})
+                )
+                return tr(
+                    "This size follows from {masters}; change it there, or loosen the fit first."
+                ).format(masters=masters)
             before = self.job
             said = self._take(self._step(work, rack=rack), what)
         except INPUT_ERRORS as error:
@@ -222,7 +242,11 @@ class Session(QObject):
     def _tell_moved_gauge(self, before: Job) -> None:
         """Say so where another metal's own table makes the same gauge another thickness."""
         old, new = before.sheet, self.job.sheet
-        if old.metal != new.metal and old.written == new.written and abs(old.thickness - new.thickness) > 1e-6:
+        if (
+            old.metal != new.metal
+            and old.written == new.written
+            and abs(old.thickness - new.thickness) > 1e-6
+        ):
             units = self.job.units.fine
             said = tr("{written} of {metal} is {thickness}; of {metal_2} it was {thickness_2}.")
             self.complained.emit(
@@ -236,13 +260,16 @@ class Session(QObject):
             )
 
     def _take(self, step: HistoryStep, what: str, *, another: bool = False) -> str | None:
-        """Make this the present state, as a step of undo; ``another`` part may be on the bench then.
+        """Make this the present state, as a step of undo; ``another`` part may be on the bench
+        then.
 
         Raises:
             InputError: a part of it cannot be developed.
         """
         for number, part in enumerate(step.work.parts):
-            if number != step.at and (number >= len(self.work.parts) or part != self.work.parts[number]):
+            if number != step.at and (
+                number >= len(self.work.parts) or part != self.work.parts[number]
+            ):
                 self._flats.must(part, step.rack)
         blank = self._developed(step)
         self._history.take(step, what)
@@ -256,13 +283,17 @@ class Session(QObject):
         self._history.settle()
 
     def choose_part(self, number: int) -> str | None:
-        """Put another part of the work on the bench; a sentence when it cannot be worked on, and the one before then stays."""
+        """Put another part of the work on the bench; a sentence when it cannot be worked on, and
+        the one before then stays."""
         if number == self.at or not 0 <= number < len(self.work.parts):
             return None
         return self._made(lambda: self._step(self.work, number), another=True)
 
-    def _made(self, step: Callable[[], HistoryStep], what: str = "", *, another: bool = False) -> str | None:
-        """Make a state and take it; a sentence when it cannot be made or developed, and all stays as it was."""
+    def _made(
+        self, step: Callable[[], HistoryStep], what: str = "", *, another: bool = False
+    ) -> str | None:
+        """Make a state and take it; a sentence when it cannot be made or developed, and all stays
+        as it was."""
         try:
             return self._take(step(), what, another=another)
         except INPUT_ERRORS as error:
@@ -273,7 +304,10 @@ class Session(QObject):
 
         def added() -> HistoryStep:
             self.rack[job.brake]
-            return self._step(self.work.model_copy(update={"parts": (*self.work.parts, job)}), len(self.work.parts))
+            return self._step(
+                self.work.model_copy(update={"parts": (*self.work.parts, job)}),
+                len(self.work.parts),
+            )
 
         return self._made(added, another=True)
 
@@ -281,11 +315,16 @@ class Session(QObject):
         """Take the part on the bench out of the work, with its fits."""
         if len(self.work.parts) == 1:
             return tr("The work has only this part.")
-        return self._made(lambda: self._still_on_bench(self.work.without(self.at, self._on)), another=True)
+        return self._made(
+            lambda: self._still_on_bench(self.work.without(self.at, self._on)), another=True
+        )
 
     def set_fitting(self, fitting: DuctFitting) -> str | None:
         """Make the pieces of a duct fitting anew; a sentence when they cannot be made."""
-        return self._made(lambda: self._still_on_bench(Work.of_fitting(fitting, self.work).resolved(self._on)), another=True)
+        return self._made(
+            lambda: self._still_on_bench(Work.of_fitting(fitting, self.work).resolved(self._on)),
+            another=True,
+        )
 
     def _still_on_bench(self, work: Work) -> HistoryStep:
         """The state with another work, the part of the same number on the bench, or the last."""
@@ -293,7 +332,9 @@ class Session(QObject):
 
     def set_cut_from(self, cut_from: CutFrom) -> str | None:
         """Say what the work is cut from."""
-        return self._made(lambda: self._step(self.work.model_copy(update={"cut_from": cut_from})), "cut from")
+        return self._made(
+            lambda: self._step(self.work.model_copy(update={"cut_from": cut_from})), "cut from"
+        )
 
     def set_fits(self, fits: tuple[Fit, ...], what: str = "") -> str | None:
         """Change what follows from what; a sentence when it cannot hold."""
@@ -307,29 +348,39 @@ class Session(QObject):
         """Change the rows of the part on the bench and the joints of the work in one step."""
         job = self.job.model_copy(update={"rows": rows})
         parts = [*self.work.parts[: self.at], job, *self.work.parts[self.at + 1 :]]
-        return self._set_tied("", parts=[p.model_dump() for p in parts], joints=[j.model_dump() for j in joints])
+        return self._set_tied(
+            "", parts=[p.model_dump() for p in parts], joints=[j.model_dump() for j in joints]
+        )
 
     def blank_of(self, number: int) -> Blank:
         """The blank of any part of the work."""
         return self._flats.of(self.work.parts[number], self.rack)
 
     def unsaid(self, fits: tuple[Fit, ...] | None = None) -> dict[int, str]:
-        """What has to be said of parts before they are cut, by their number; with other ``fits`` where these are given."""
+        """What has to be said of parts before they are cut, by their number; with other ``fits``
+        where these are given."""
         work = self.work if fits is None else self.work.model_copy(update={"fits": fits})
         return work.unsaid(self._on)
 
     def _set_tied(self, what: str, **fields: object) -> str | None:
         return self._made(
-            lambda: self._step(Work.model_validate({**self.work.model_dump(), **fields}).resolved(self._on)), what
+            lambda: self._step(
+                Work.model_validate({**self.work.model_dump(), **fields}).resolved(self._on)
+            ),
+            what,
         )
 
     def edit(self, what: str, **fields: object) -> str | None:
         """Change fields of the job, checked as a file would be; like :meth:`change`."""
         if "metal" in fields:
-            # A metal of the shop's own goes with the job, so that it is the same job in another shop.
+            # A metal of the shop's own goes with the job, so that it is the same job in another
+            # shop.
             key = str(fields["metal"])
             mine = self.job.own_metal
-            fields.setdefault("own_metal", self.settings.own_metal(key) or (mine if mine and mine.key == key else None))
+            fields.setdefault(
+                "own_metal",
+                self.settings.own_metal(key) or (mine if mine and mine.key == key else None),
+            )
         try:
             job = Job.model_validate({**self.job.model_dump(), **fields})
         except INPUT_ERRORS as error:
@@ -337,7 +388,13 @@ class Session(QObject):
         return self.change(job, what)
 
     def start_with(
-        self, job: Job | Work, path: Path | None = None, *, unsaved: bool = False, at: int = 0, stamp: str | None = None
+        self,
+        job: Job | Work,
+        path: Path | None = None,
+        *,
+        unsaved: bool = False,
+        at: int = 0,
+        stamp: str | None = None,
     ) -> None:
         """Open another job or work; the history begins anew, and no plan of the one before is kept.
 
@@ -395,7 +452,7 @@ class Session(QObject):
         self.changed.emit()
         self.keeper.soon()
 
-    # --- the plan -----------------------------------------------------------------------------------------------
+    # --- the plan --------------------------------------------------------------------------------
 
     @property
     def plan(self) -> Plan | None:
@@ -412,7 +469,11 @@ class Session(QObject):
         if cure.also is None:
             return self._changed_to(cure.job, rack)
         one, other = cure.job, cure.also
-        return self._made(lambda: self._step(self.work.in_two(self.at, one, other, on_brakes(rack.find)), rack=rack))
+        return self._made(
+            lambda: self._step(
+                self.work.in_two(self.at, one, other, on_brakes(rack.find)), rack=rack
+            )
+        )
 
     def order_bends(self, sequence: tuple[str, ...]) -> str | None:
         """Ask for the bends in this order (folds by name); empty leaves it to the program."""
@@ -423,7 +484,8 @@ class Session(QObject):
         return self.change(self.job.model_copy(update={"order": order}))
 
     def hold(self, fold: str, side: str | None) -> str | None:
-        """Ask for one side of a fold to be clamped, ``base`` or ``far``; None leaves it to the program."""
+        """Ask for one side of a fold to be clamped, ``base`` or ``far``; None leaves it to the
+        program."""
         clamp = {name: s for name, s in self.job.order.clamp.items() if name != fold}
         if side is not None:
             clamp[fold] = side  # type: ignore[assignment]
@@ -433,10 +495,11 @@ class Session(QObject):
         """Take back everything asked for about the order."""
         return self.wish(OrderWishes())
 
-    # --- the shop's brakes ----------------------------------------------------------------------------------------
+    # --- the shop's brakes -----------------------------------------------------------------------
 
     def take_others(self) -> None:
-        """Take in what another window has made of the shop's machines and settings since, in every step of this one's history."""
+        """Take in what another window has made of the shop's machines and settings since, in every
+        step of this one's history."""
         changed = self._folder.taken() if self._folder is not None else None
         if changed is None:
             return
@@ -446,7 +509,9 @@ class Session(QObject):
         except INPUT_ERRORS as error:
             self.complained.emit(plain(error))
             return
-        self.complained.emit(tr("Another window changed the shop's machines or settings; they are taken in here."))
+        self.complained.emit(
+            tr("Another window changed the shop's machines or settings; they are taken in here.")
+        )
 
     def keep_brake(self, brake: Brake) -> str | None:
         """Put a changed brake into the shop and plan on it, as one step of undo."""
@@ -455,7 +520,11 @@ class Session(QObject):
         theirs = self.rack.find(brake.key)
         if theirs is not None:
             # One that another window has begun under this key meanwhile is another machine.
-            brake = merged_brake(known, brake, theirs) if known is not None else self.rack.under_a_free_key(brake)
+            brake = (
+                merged_brake(known, brake, theirs)
+                if known is not None
+                else self.rack.under_a_free_key(brake)
+            )
         before = self.step
         rack = self.rack.with_brakes([brake], own=True)
         said = self._changed_to(self.job.model_copy(update={"brake": brake.key}), rack)
@@ -473,7 +542,8 @@ class Session(QObject):
         return said
 
     def keep_settings(self, settings: ShopSettings, what: str = "") -> str | None:
-        """Change what the shop says of itself, as one step of undo; parts that stand as the shop said follow.
+        """Change what the shop says of itself, as one step of undo; parts that stand as the shop
+        said follow.
 
         Args:
             settings: as it shall be.
@@ -487,7 +557,9 @@ class Session(QObject):
 
         def following() -> HistoryStep:
             parts = tuple(settings.follows(part, before.settings) for part in self.work.parts)
-            return self._step(self.work.model_copy(update={"parts": parts}).resolved(self._on), settings=settings)
+            return self._step(
+                self.work.model_copy(update={"parts": parts}).resolved(self._on), settings=settings
+            )
 
         said = self._made(following, what)
         if said is None:
@@ -495,15 +567,17 @@ class Session(QObject):
         return said
 
     def _write_shop(self, before: HistoryStep, always: Iterable[str] = ()) -> None:
-        """Bring the shop's own files in line with what is known here, for what changed and is kept there."""
+        """Bring the shop's own files in line with what is known here, for what changed and is kept
+        there."""
         if self._folder is not None:
             for said in self._folder.write(before, self.step, always):
                 self.complained.emit(said)
 
-    # --- files --------------------------------------------------------------------------------------------------
+    # --- files -----------------------------------------------------------------------------------
 
     def close(self) -> str:
-        """Stop planning and, the work being closed on purpose, forget the safety copy. Returns what the book could not take, or nothing."""
+        """Stop planning and, the work being closed on purpose, forget the safety copy. Returns what
+        the book could not take, or nothing."""
         self.bench_plan.close()
         said = self.book.close()
         self.devices.close()

@@ -18,8 +18,9 @@ from .history import HistoryStep
 
 
 class ShopFolder:
-    """The shop's files as this window knows them. What another window has written since is taken into every step of this one's history
-    before anything is written, so that undo takes back what was typed here and nothing else.
+    """The shop's files as this window knows them. What another window has written since is taken
+    into every step of this one's history before anything is written, so that undo takes back what
+    was typed here and nothing else.
 
     Args:
         shop: folder of the brake files; the settings stand beside it.
@@ -33,7 +34,8 @@ class ShopFolder:
         self._stamps = self._stamped()
 
     def taken(self) -> Callable[[HistoryStep], HistoryStep] | None:
-        """What brings a step in line with what another window has written since; None where nothing was written."""
+        """What brings a step in line with what another window has written since; None where nothing
+        was written."""
         stamps = self._stamped()
         if stamps == self._stamps:
             return None
@@ -41,15 +43,22 @@ class ShopFolder:
         read, _ = shop_rack(self.shop)
         settings, said = read_settings(self.shop.parent)
         # A file that cannot be read, or is gone, says nothing; what is known of it stays.
-        now = before.with_brakes((b for b in read.brakes if b.key in read.own), own=True).with_retired_keys(read.retired)
-        settings = settings_before if said or not (self.shop.parent / SETTINGS).exists() else settings
+        now = before.with_brakes(
+            (b for b in read.brakes if b.key in read.own), own=True
+        ).with_retired_keys(read.retired)
+        settings = (
+            settings_before if said or not (self.shop.parent / SETTINGS).exists() else settings
+        )
         self._rack, self._settings, self._stamps = now, settings, stamps
         if now == before and settings == settings_before:
             return None
         return lambda step: _rebased(step, (before, settings_before), (now, settings))
 
-    def write(self, before: HistoryStep, now: HistoryStep, always: Iterable[str] = ()) -> tuple[str, ...]:
-        """Bring the files in line with a step, for what differs from the one before it; a sentence for each that could not be written.
+    def write(
+        self, before: HistoryStep, now: HistoryStep, always: Iterable[str] = ()
+    ) -> tuple[str, ...]:
+        """Bring the files in line with a step, for what differs from the one before it; a sentence
+        for each that could not be written.
 
         Args:
             before: the step the files are of.
@@ -86,8 +95,12 @@ def _rebased(step: HistoryStep, before: Known, now: Known) -> HistoryStep:
         old = before[0].find(brake.key)
         if brake != old:
             mine = rack.find(brake.key)
-            rack = rack.with_brakes([brake if mine is None or old is None else merged_brake(old, mine, brake)], own=True)
-    rack = rack.with_retired_keys((rack.retired | (now[0].retired - before[0].retired)) - (before[0].retired - now[0].retired))
+            rack = rack.with_brakes(
+                [brake if mine is None or old is None else merged_brake(old, mine, brake)], own=True
+            )
+    rack = rack.with_retired_keys(
+        (rack.retired | (now[0].retired - before[0].retired)) - (before[0].retired - now[0].retired)
+    )
     settings = merged_settings(before[1], settings, now[1])
     parts = []
     for part in step.work.parts:
@@ -95,11 +108,17 @@ def _rebased(step: HistoryStep, before: Known, now: Known) -> HistoryStep:
             parts.append(settings.follows(part, step.settings))
         except INPUT_ERRORS:
             parts.append(part)
-    return replace(step, rack=rack, settings=settings, work=step.work.model_copy(update={"parts": tuple(parts)}))
+    return replace(
+        step,
+        rack=rack,
+        settings=settings,
+        work=step.work.model_copy(update={"parts": tuple(parts)}),
+    )
 
 
 def merged_brake(base: Brake, mine: Brake, theirs: Brake) -> Brake:
-    """A brake changed at two windows: what either changed; where both changed the same figure, mine.
+    """A brake changed at two windows: what either changed; where both changed the same figure,
+    mine.
 
     Args:
         base: as both had it.
@@ -107,7 +126,9 @@ def merged_brake(base: Brake, mine: Brake, theirs: Brake) -> Brake:
         theirs: as the other window has written it.
     """
     try:
-        made: Brake = BRAKE.validate_python(merged(*(brake.model_dump() for brake in (base, mine, theirs))))
+        made: Brake = BRAKE.validate_python(
+            merged(*(brake.model_dump() for brake in (base, mine, theirs)))
+        )
         return made
     except INPUT_ERRORS:
         return mine
@@ -116,13 +137,16 @@ def merged_brake(base: Brake, mine: Brake, theirs: Brake) -> Brake:
 def merged_settings(base: ShopSettings, mine: ShopSettings, theirs: ShopSettings) -> ShopSettings:
     """Settings changed at two windows, as :func:`merged_brake`."""
     try:
-        return ShopSettings.model_validate(merged(*(settings.model_dump() for settings in (base, mine, theirs))))
+        return ShopSettings.model_validate(
+            merged(*(settings.model_dump() for settings in (base, mine, theirs)))
+        )
     except INPUT_ERRORS:
         return mine
 
 
 def merged(base: object, mine: object, theirs: object) -> object:
-    """Plain values changed at two windows: tables field by field, lists of things with a key by their keys, all else as a whole."""
+    """Plain values changed at two windows: tables field by field, lists of things with a key by
+    their keys, all else as a whole."""
     if theirs in (base, mine):
         return mine
     if mine == base:
@@ -131,7 +155,11 @@ def merged(base: object, mine: object, theirs: object) -> object:
         keys = dict.fromkeys([*mine, *theirs])
         found = {key: merged(base.get(key), mine.get(key), theirs.get(key)) for key in keys}
         # None stands for what is not there: taken away at one window, it is gone.
-        return {key: value for key, value in found.items() if value is not None or (key in mine and key in theirs)}
+        return {
+            key: value
+            for key, value in found.items()
+            if value is not None or (key in mine and key in theirs)
+        }
     tables = [_by_key(values) for values in (base, mine, theirs)]
     table = None if None in tables else merged(*tables)
     return list(table.values()) if isinstance(table, dict) else mine
@@ -139,12 +167,16 @@ def merged(base: object, mine: object, theirs: object) -> object:
 
 def _by_key(values: object) -> dict[object, object] | None:
     """A list of things with a key as a table; None where it is no such list."""
-    if not isinstance(values, (list, tuple)) or not all(isinstance(value, dict) and "key" in value for value in values):
+    if not isinstance(values, (list, tuple)) or not all(
+        isinstance(value, dict) and "key" in value for value in values
+    ):
         return None
     return {value["key"]: value for value in values}
 
 
-def write_brakes(shop: Path, before: MachineLibrary, now: MachineLibrary, always: Iterable[str] = ()) -> tuple[str, ...]:
+def write_brakes(
+    shop: Path, before: MachineLibrary, now: MachineLibrary, always: Iterable[str] = ()
+) -> tuple[str, ...]:
     """Bring the files of a shop in line with its rack, for brakes that changed and are kept there.
 
     Args:
@@ -174,7 +206,9 @@ def write_brakes(shop: Path, before: MachineLibrary, now: MachineLibrary, always
     if before.retired != now.retired:
         try:
             shop.mkdir(parents=True, exist_ok=True)
-            write_atomically(shop / RETIRED, "".join(f"{key}\n" for key in sorted(now.retired)).encode())
+            write_atomically(
+                shop / RETIRED, "".join(f"{key}\n" for key in sorted(now.retired)).encode()
+            )
         except (FileError, OSError) as error:
             said.append(str(error))
     return tuple(said)
@@ -183,7 +217,8 @@ def write_brakes(shop: Path, before: MachineLibrary, now: MachineLibrary, always
 def write_settings(home: Path, settings: ShopSettings) -> str | None:
     """Write what a shop says of itself into its folder; a sentence where that could not be.
 
-    A file there that cannot be read holds what somebody typed all the same: it is kept beside, never written over.
+    A file there that cannot be read holds what somebody typed all the same: it is kept beside,
+    never written over.
     """
     try:
         home.mkdir(parents=True, exist_ok=True)

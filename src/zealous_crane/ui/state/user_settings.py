@@ -28,7 +28,9 @@ class Saved:
         stamp: what the file held when the work was read from it; None takes what it holds now.
     """
 
-    def __init__(self, work: Work | None, path: Path | None = None, stamp: str | None = None) -> None:
+    def __init__(
+        self, work: Work | None, path: Path | None = None, stamp: str | None = None
+    ) -> None:
         self._work, self.path = work, path
         self.stamp = stamp or (stamp_of(path) if path is not None else None)
 
@@ -52,9 +54,16 @@ class Saved:
             ChangedOnDisk: the file is not as this window read or wrote it last.
             FileError: it could not be written; nothing is lost.
         """
-        if not over and path == self.path and self.stamp is not None and stamp_of(path) not in (None, self.stamp):
+        if (
+            not over
+            and path == self.path
+            and self.stamp is not None
+            and stamp_of(path) not in (None, self.stamp)
+        ):
             raise ChangedOnDisk(
-                tr("{name} was changed by another window or program since it was opened here.").format(name=path.name)
+                tr(
+                    "{name} was changed by another window or program since it was opened here."
+                ).format(name=path.name)
             )
         write_work(work, path)
         self._work, self.path, self.stamp = work, path, stamp_of(path)
@@ -80,19 +89,31 @@ class Remembered:
     """
 
     def __init__(self, path: Path | None = None) -> None:
-        where = path or Path(platformdirs.user_config_dir("zealous-crane", appauthor=False)) / "window.ini"
+        where = (
+            path
+            or Path(platformdirs.user_config_dir("zealous-crane", appauthor=False)) / "window.ini"
+        )
         self._settings = QSettings(str(where), QSettings.Format.IniFormat)
 
     @property
     def recent(self) -> tuple[Path, ...]:
         """Files opened or saved lately that are still there, the latest first."""
         said = self._settings.value("recent", [])
-        names = [said] if isinstance(said, str) else list(said) if isinstance(said, (list, tuple)) else []
+        names = (
+            [said]
+            if isinstance(said, str)
+            else list(said)
+            if isinstance(said, (list, tuple))
+            else []
+        )
         return tuple(path for path in (Path(str(name)) for name in names) if path.exists())[:MOST]
 
     def opened(self, path: Path) -> None:
         """A file was opened or saved: it comes first."""
-        names = [str(path.resolve()), *(str(p) for p in self.recent if p.resolve() != path.resolve())]
+        names = [
+            str(path.resolve()),
+            *(str(p) for p in self.recent if p.resolve() != path.resolve()),
+        ]
         self._settings.setValue("recent", names[:MOST])
 
     @property
@@ -108,11 +129,14 @@ class Remembered:
 
     @dark.setter
     def dark(self, dark: bool | None) -> None:
-        self._settings.setValue("dark", {True: "true", False: "false"}.get(dark, "") if dark is not None else "")
+        self._settings.setValue(
+            "dark", {True: "true", False: "false"}.get(dark, "") if dark is not None else ""
+        )
 
     @property
     def left(self) -> dict[str, str]:
-        """What was on the bench when the window was closed: file, number of the part, stage; empty the first time."""
+        """What was on the bench when the window was closed: file, number of the part, stage; empty
+        the first time."""
         return self._texts("left")
 
     @left.setter

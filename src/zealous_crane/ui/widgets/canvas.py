@@ -1,4 +1,5 @@
-"""Pictures that are kept, and buttons painted by hand that keep theirs: whatever is laid out anew beside them paints them again."""
+"""Pictures that are kept, and buttons painted by hand that keep theirs: whatever is laid out anew
+beside them paints them again."""
 
 from __future__ import annotations
 
@@ -21,7 +22,14 @@ from PySide6.QtGui import (
     QShowEvent,
     QWheelEvent,
 )
-from PySide6.QtWidgets import QAbstractButton, QApplication, QMenu, QScrollArea, QSizePolicy, QWidget
+from PySide6.QtWidgets import (
+    QAbstractButton,
+    QApplication,
+    QMenu,
+    QScrollArea,
+    QSizePolicy,
+    QWidget,
+)
 
 from ...i18n import tr
 from ...paint.queue import Turns
@@ -30,11 +38,13 @@ from .save_as import ask_where
 from .widget import safely
 
 MOST = 16
-"""Pictures one keeps: chosen or not, with the keys or not, under the mouse or not, at the last size or two."""
+"""Pictures one keeps: chosen or not, with the keys or not, under the mouse or not, at the last size
+or two."""
 
 
 def painted(widget: QWidget, ground: QColor, paint: Callable[[QPainter], object]) -> QPixmap:
-    """A picture as large as a widget, on what lies behind it: letters are drawn finer on a ground that is known."""
+    """A picture as large as a widget, on what lies behind it: letters are drawn finer on a ground
+    that is known."""
     ratio = widget.devicePixelRatioF()
     made = QPixmap(widget.size() * ratio)
     made.setDevicePixelRatio(ratio)
@@ -51,7 +61,8 @@ class KeptButton(QAbstractButton):
     Args:
         look: colours.
         ground: the colour of the look that lies behind it.
-        in_turn: its first picture is painted in a turn of the window's loop of its own; until then it is not there.
+        in_turn: its first picture is painted in a turn of the window's loop of its own; until then
+            it is not there.
     """
 
     def __init__(self, look: Theme, ground: str, *, in_turn: bool = False) -> None:
@@ -79,7 +90,15 @@ class KeptButton(QAbstractButton):
 
     def _picture(self) -> QPixmap:
         size, ratio = self.size(), self.devicePixelRatioF()
-        stands = (self.look, self.isChecked(), self.hasFocus(), self.underMouse(), size.width(), size.height(), ratio)
+        stands = (
+            self.look,
+            self.isChecked(),
+            self.hasFocus(),
+            self.underMouse(),
+            size.width(),
+            size.height(),
+            ratio,
+        )
         if stands not in self._kept:
             if len(self._kept) == MOST:
                 self._kept.clear()
@@ -102,19 +121,21 @@ LARGEST = 16.0
 
 
 class Canvas(QWidget):
-    """A picture that is painted anew whenever what it shows changes, in its turn, and kept: where something else in the window moves or
-    is uncovered the one that is kept is laid there again, also where it has another room by then.
+    """A picture that is painted anew whenever what it shows changes, in its turn, and kept: where
+    something else in the window moves or is uncovered the one that is kept is laid there again,
+    also where it has another room by then.
 
     Args:
         name: what a screen reader calls it.
         paint: paints it.
         least: smallest useful size.
-        steps: what it stands on and takes long; each step is taken in a turn of the loop of its own before the picture is painted,
-            which does without where the work has changed meanwhile.
+        steps: what it stands on and takes long; each step is taken in a turn of the loop of its own
+            before the picture is painted, which does without where the work has changed meanwhile.
     """
 
     zooms: ClassVar[bool] = True
-    """The wheel comes nearer, dragging moves what is too large, a double click shows all of it again."""
+    """The wheel comes nearer, dragging moves what is too large, a double click shows all of it
+    again."""
 
     def __init__(self, name: str, paint: Paint, least: QSize, steps: Steps = lambda _: ()) -> None:
         super().__init__()
@@ -129,7 +150,8 @@ class Canvas(QWidget):
         self.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Expanding)
 
     def update(self) -> None:  # type: ignore[override]  # a canvas is painted whole
-        """Paint it anew, in a turn of the loop of its own: what is typed meanwhile is taken in between."""
+        """Paint it anew, in a turn of the loop of its own: what is typed meanwhile is taken in
+        between."""
         Turns.of_all().wait(self, self._paint_anew)
 
     def _paint_anew(self) -> None:
@@ -167,7 +189,9 @@ class Canvas(QWidget):
             return
         if self._kept is None or self._kept.devicePixelRatio() != self.devicePixelRatioF():
             Turns.of_all().leave(self)
-            self._kept = painted(self, self.palette().color(QPalette.ColorRole.Window), self._paint_near)
+            self._kept = painted(
+                self, self.palette().color(QPalette.ColorRole.Window), self._paint_near
+            )
         p = QPainter(self)
         p.drawPixmap(0, 0, self._kept)
         p.end()
@@ -178,7 +202,7 @@ class Canvas(QWidget):
         p.scale(self._zoom, self._zoom)
         self._paint(p, QRectF(self.rect()))
 
-    # --- nearer and farther -----------------------------------------------------------------------------------------
+    # --- nearer and farther ----------------------------------------------------------------------
 
     @property
     def zoom(self) -> float:
@@ -186,7 +210,8 @@ class Canvas(QWidget):
         return self._zoom
 
     def zoom_at(self, place: QPointF, by: float) -> None:
-        """Come nearer by a factor, what is at a place staying there; never smaller than all of it."""
+        """Come nearer by a factor, what is at a place staying there; never smaller than all of
+        it."""
         now = min(max(self._zoom * by, 1.0), LARGEST)
         self._shift = place - (place - self._shift) * (now / self._zoom)
         self._zoom = now
@@ -200,13 +225,17 @@ class Canvas(QWidget):
     def _within(self) -> None:
         """Nothing but the picture is shown."""
         wide, high = self.width() * (1 - self._zoom), self.height() * (1 - self._zoom)
-        self._shift = QPointF(min(0.0, max(wide, self._shift.x())), min(0.0, max(high, self._shift.y())))
+        self._shift = QPointF(
+            min(0.0, max(wide, self._shift.x())), min(0.0, max(high, self._shift.y()))
+        )
         self.update()
 
     def wheelEvent(self, event: QWheelEvent) -> None:
         # In a column that scrolls the wheel scrolls, unless Ctrl says otherwise.
         scrolled = isinstance(self.parentWidget(), QWidget) and self._in_column()
-        if not self.zooms or (scrolled and not event.modifiers() & Qt.KeyboardModifier.ControlModifier):
+        if not self.zooms or (
+            scrolled and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+        ):
             event.ignore()
             return
         self.zoom_at(event.position(), 1.0015 ** event.angleDelta().y())
@@ -231,7 +260,10 @@ class Canvas(QWidget):
         return super().event(event)
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        if self.zooms and event.button() in (Qt.MouseButton.LeftButton, Qt.MouseButton.MiddleButton):
+        if self.zooms and event.button() in (
+            Qt.MouseButton.LeftButton,
+            Qt.MouseButton.MiddleButton,
+        ):
             self._grip = event.position()
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
@@ -281,7 +313,9 @@ class TurnCanvas(Canvas):
         self._from: QPointF | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setCursor(Qt.CursorShape.OpenHandCursor)
-        self.setToolTip(tr("Drag to turn the part; the wheel comes nearer, a double click shows all of it."))
+        self.setToolTip(
+            tr("Drag to turn the part; the wheel comes nearer, a double click shows all of it.")
+        )
 
     def turn_by(self, turn: float, tilt: float) -> None:
         """Turn and tilt by degrees."""
@@ -309,8 +343,11 @@ class TurnCanvas(Canvas):
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         steps = {
-            Qt.Key.Key_Left: (10, 0), Qt.Key.Key_Right: (-10, 0), Qt.Key.Key_Up: (0, 10), Qt.Key.Key_Down: (0, -10),
-        }  # fmt: skip
+            Qt.Key.Key_Left: (10, 0),
+            Qt.Key.Key_Right: (-10, 0),
+            Qt.Key.Key_Up: (0, 10),
+            Qt.Key.Key_Down: (0, -10),
+        }
         step = steps.get(Qt.Key(event.key()))
         if step is None:
             super().keyPressEvent(event)
@@ -319,7 +356,8 @@ class TurnCanvas(Canvas):
 
 
 class AngleCanvas(Canvas):
-    """The end view with a handle: the pointer, the wheel or the arrow keys swing the leaf until the part touches.
+    """The end view with a handle: the pointer, the wheel or the arrow keys swing the leaf until the
+    part touches.
 
     Signals:
         swung: the angle asked for, degrees.
@@ -328,7 +366,9 @@ class AngleCanvas(Canvas):
     swung = Signal(float)
     zooms: ClassVar[bool] = False
 
-    def __init__(self, name: str, paint: Paint, least: QSize, angle_at: Callable[[QPointF], float]) -> None:
+    def __init__(
+        self, name: str, paint: Paint, least: QSize, angle_at: Callable[[QPointF], float]
+    ) -> None:
         super().__init__(name, paint, least)
         self._angle_at = angle_at
         self.angle = 0.0
@@ -346,7 +386,12 @@ class AngleCanvas(Canvas):
         self.swung.emit(self.angle + event.angleDelta().y() / 120)
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        steps = {Qt.Key.Key_Up: 1.0, Qt.Key.Key_Down: -1.0, Qt.Key.Key_PageUp: 10.0, Qt.Key.Key_PageDown: -10.0}
+        steps = {
+            Qt.Key.Key_Up: 1.0,
+            Qt.Key.Key_Down: -1.0,
+            Qt.Key.Key_PageUp: 10.0,
+            Qt.Key.Key_PageDown: -10.0,
+        }
         step = steps.get(Qt.Key(event.key()))
         if step is not None:
             self.swung.emit(self.angle + step)

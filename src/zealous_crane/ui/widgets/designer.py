@@ -29,11 +29,13 @@ from .pick import Handle, HoleHandle, PanelHandle
 from .widget import Wrapped, run_dialog
 
 Chosen = tuple[Any, ...]
-"""What is chosen in the tree: ("base",), ("standing", path), ("corner", place or None), ("hole", i), ("mark", i), ("fold", i)."""
+"""What is chosen in the tree: ("base",), ("standing", path), ("corner", place or None), ("hole",
+i), ("mark", i), ("fold", i)."""
 
 
 def standing_choices(session: Session, edge: str) -> list[tuple[str, Standing]]:
-    """What can be put on a free edge, in shop words, with sizes in round figures of the job's units."""
+    """What can be put on a free edge, in shop words, with sizes in round figures of the job's
+    units."""
     inch = session.job.units.is_inch
     flange, hem = (INCH, INCH / 2) if inch else (25.0, 12.0)
     choices: list[tuple[str, Standing]] = [
@@ -41,13 +43,18 @@ def standing_choices(session: Session, edge: str) -> list[tuple[str, Standing]]:
         (tr("Flange, 90° the other way"), Flange(edge=edge, height=flange, angle=-90)),
     ]
     for form in HemForm:
-        name = {"rolled": tr("Rolled safety edge"), "double": tr("Double hem"), "teardrop": tr("Teardrop hem")}.get(
-            form.value, f"{form.value.capitalize()} hem"
-        )
+        name = {
+            "rolled": tr("Rolled safety edge"),
+            "double": tr("Double hem"),
+            "teardrop": tr("Teardrop hem"),
+        }.get(form.value, f"{form.value.capitalize()} hem")
         length = {HemForm.DOUBLE: 2 * hem, HemForm.ROLLED: 1.5 * hem}.get(form, hem)
         choices.append((name, Hem(edge=edge, form=form, length=length)))
     choices.append((tr("Joggle"), Joggle(edge=edge, lap=hem)))
-    choices += [(tr("Seam: {words}").format(words=form.words), Seam(edge=edge, form=form)) for form in SeamForm]
+    choices += [
+        (tr("Seam: {words}").format(words=form.words), Seam(edge=edge, form=form))
+        for form in SeamForm
+    ]
     return choices
 
 
@@ -73,7 +80,10 @@ Line = tuple[int, str, Chosen]
 def lines_of(part: DrawnPart | FlatPart) -> list[Line]:
     """A part as the lines of its tree, from the top."""
     if isinstance(part, FlatPart):
-        return [(0, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i)) for i, fold in enumerate(part.flat.folds)]
+        return [
+            (0, f"{fold.name or f'fold {i + 1}'}   {fold.angle:g}°", ("fold", i))
+            for i, fold in enumerate(part.flat.folds)
+        ]
     design = part.tree
     lines: list[Line] = [(0, BASE, ("base",))]
     names = names_of(design, twice=True)
@@ -86,9 +96,17 @@ def lines_of(part: DrawnPart | FlatPart) -> list[Line]:
 
     branch(design.flanges, ())
     lines.append((0, tr("corners: {rule}").format(rule=design.corner.rule.words), ("corner", None)))
-    lines += [(1, f"{choice_words(one.at)}: {one.corner.rule.words}", ("corner", one.at)) for one in design.corners]
-    lines += [(0, f"{hole.name or hole.shape.words}, {hole.panel}", ("hole", i)) for i, hole in enumerate(design.cutouts)]
-    lines += [(0, f"{mark.form.words}, {mark.panel}", ("mark", i)) for i, mark in enumerate(design.marks)]
+    lines += [
+        (1, f"{choice_words(one.at)}: {one.corner.rule.words}", ("corner", one.at))
+        for one in design.corners
+    ]
+    lines += [
+        (0, f"{hole.name or hole.shape.words}, {hole.panel}", ("hole", i))
+        for i, hole in enumerate(design.cutouts)
+    ]
+    lines += [
+        (0, f"{mark.form.words}, {mark.panel}", ("mark", i)) for i, mark in enumerate(design.marks)
+    ]
     return lines
 
 
@@ -112,7 +130,9 @@ class TreeRow(QTreeWidgetItem):
 
 def all_items(tree: QTreeWidget) -> list[TreeRow]:
     found: list[TreeRow] = []
-    waiting: list[QTreeWidgetItem | None] = [tree.topLevelItem(i) for i in range(tree.topLevelItemCount())]
+    waiting: list[QTreeWidgetItem | None] = [
+        tree.topLevelItem(i) for i in range(tree.topLevelItemCount())
+    ]
     while waiting:
         item = waiting.pop(0)
         if isinstance(item, TreeRow):
@@ -122,14 +142,22 @@ def all_items(tree: QTreeWidget) -> list[TreeRow]:
 
 
 def words_of(one: Standing, name: str) -> str:
-    """What stands on an edge, as a line of the tree: its name and how far it turns or what hem it is; where a person gave the name,
-    what and where it is."""
+    """What stands on an edge, as a line of the tree: its name and how far it turns or what hem it
+    is; where a person gave the name, what and where it is."""
     if isinstance(one, Flange | Facet):
         return f"{name}   {show_angle(one.angle)}"
     if not one.name:
         return f"{name}   {one.form.words}" if isinstance(one, Hem) else name
-    what = HEM_WORDS[one.form] if isinstance(one, Hem) else one.form.words if isinstance(one, Seam) else tr("joggle")
-    return tr("{name}: {what} on the {edge} edge").format(name=name, what=what, edge=edge_words(one.edge))
+    what = (
+        HEM_WORDS[one.form]
+        if isinstance(one, Hem)
+        else one.form.words
+        if isinstance(one, Seam)
+        else tr("joggle")
+    )
+    return tr("{name}: {what} on the {edge} edge").format(
+        name=name, what=what, edge=edge_words(one.edge)
+    )
 
 
 class Designer(QWidget):
@@ -162,13 +190,15 @@ class Designer(QWidget):
         self.box = QVBoxLayout(self)
         self.box.setContentsMargins(0, 0, 0, 0)
         self.take_over = QPushButton(tr("Take o&ver from a part …"))
-        self.take_over.setToolTip(tr("Measure points on the hole's edge; its centre and size follow."))
+        self.take_over.setToolTip(
+            tr("Measure points on the hole's edge; its centre and size follow.")
+        )
         self.take_over.clicked.connect(self._take_over)
         self.take_over.hide()
         self.box.addWidget(self.tree)
         self.box.addWidget(self.caption)
 
-    # --- showing ------------------------------------------------------------------------------------------------
+    # --- showing ---------------------------------------------------------------------------------
 
     @property
     def design(self) -> Design:
@@ -205,7 +235,7 @@ class Designer(QWidget):
             self.chosen = item.chosen
             self._show_form()
 
-    def _model(self) -> BaseModel | None:
+    def _model(self) -> BaseModel | None:  # noqa: PLR0911
         part = self.session.job.part
         kind = self.chosen[0]
         try:
@@ -241,7 +271,13 @@ class Designer(QWidget):
                 {"edge", "flanges", "corners", "start", "end", "crease", "panel"}
                 - ({"panel"} if self.chosen[0] in ("hole", "mark") else set())
             )
-            self.form = ModelForm(model, self._changed, lambda: self.session.job.units, skip, lambda: self.session.job.angles)
+            self.form = ModelForm(
+                model,
+                self._changed,
+                lambda: self.session.job.units,
+                skip,
+                lambda: self.session.job.angles,
+            )
             self.form.refused.connect(self.tell)
             self.box.addWidget(self.form)
             self.box.addWidget(self.take_over)
@@ -249,12 +285,15 @@ class Designer(QWidget):
             self.form.show_model(model)
         self.take_over.setVisible(can_be_taken_over(model))
 
-    # --- changing -----------------------------------------------------------------------------------------------
+    # --- changing --------------------------------------------------------------------------------
 
     def _changed(self, model: BaseModel) -> str | None:
         kind, part = self.chosen[0], self.session.job.part
         if isinstance(part, FlatPart):
-            folds = [model.model_dump() if i == self.chosen[1] else f.model_dump() for i, f in enumerate(part.flat.folds)]
+            folds = [
+                model.model_dump() if i == self.chosen[1] else f.model_dump()
+                for i, f in enumerate(part.flat.folds)
+            ]
             return self.session.edit(
                 tr("fold {chosen}").format(chosen=self.chosen[1]),
                 part={"kind": "flat", "flat": {**part.flat.model_dump(), "folds": folds}},
@@ -275,13 +314,18 @@ class Designer(QWidget):
                 record["corners"].append({"at": self.chosen[1], "corner": model.model_dump()})
             else:
                 key = "cutouts" if kind == "hole" else "marks"
-                record[key] = [model.model_dump() if i == self.chosen[1] else one for i, one in enumerate(record[key])]
+                record[key] = [
+                    model.model_dump() if i == self.chosen[1] else one
+                    for i, one in enumerate(record[key])
+                ]
             return self._take(Design.model_validate(record), str(self.chosen))
         except INPUT_ERRORS as error:
             return plain(error)
 
     def _take(self, design: Design, what: str = "") -> str | None:
-        return self.session.change(self.session.job.model_copy(update={"part": DrawnPart(tree=design)}), what)
+        return self.session.change(
+            self.session.job.model_copy(update={"part": DrawnPart(tree=design)}), what
+        )
 
     def _take_over(self) -> None:
         hole = self._model()
@@ -354,7 +398,10 @@ class Designer(QWidget):
             self.chosen = ("hole", handle.index)
         elif isinstance(handle, CornerHandle):
             if all(c.at != handle.at for c in self.design.corners):
-                return tr("This corner closes like all the others; there is nothing of its own to take away.")
+                return tr(
+                    "This corner closes like all the others; there is nothing of its own to take "
+                    "away."
+                )
             self.chosen = ("corner", handle.at)
         elif isinstance(handle, EdgeHandle) and handle.path is not None:
             self.chosen = ("standing", handle.path)
@@ -371,11 +418,15 @@ class Designer(QWidget):
         def change(design: Design) -> tuple[Design, Chosen]:
             old = next((c.corner for c in design.corners if c.at == place), design.corner)
             tab = (old.tab or Tab(length=15.0)) if rule is CornerRule.TAB else None
-            corner = Corner.model_validate({**old.model_dump(), "rule": rule, "tab": tab.model_dump() if tab else None})
+            corner = Corner.model_validate(
+                {**old.model_dump(), "rule": rule, "tab": tab.model_dump() if tab else None}
+            )
             if place is None:
                 return design.model_copy(update={"corner": corner, "corners": ()}), ("corner", None)
             others = tuple(c for c in design.corners if c.at != place)
-            return design.model_copy(update={"corners": (*others, CornerAt(at=place, corner=corner))}), ("corner", place)
+            return design.model_copy(
+                update={"corners": (*others, CornerAt(at=place, corner=corner))}
+            ), ("corner", place)
 
         self.do(change)
 
@@ -394,7 +445,10 @@ class Designer(QWidget):
                 x=HolePlace(value=round(u, 1)),
                 y=HolePlace(value=round(v, 1)),
             )
-            return design.model_copy(update={"cutouts": (*design.cutouts, cutout)}), ("hole", len(design.cutouts))
+            return design.model_copy(update={"cutouts": (*design.cutouts, cutout)}), (
+                "hole",
+                len(design.cutouts),
+            )
 
         self.do(change)
 
@@ -402,7 +456,9 @@ class Designer(QWidget):
         """Stiffen a panel."""
 
         def change(design: Design) -> tuple[Design, Chosen]:
-            return design.model_copy(update={"marks": (*design.marks, Stiffener(panel=panel, form=form))}), (
+            return design.model_copy(
+                update={"marks": (*design.marks, Stiffener(panel=panel, form=form))}
+            ), (
                 "mark",
                 len(design.marks),
             )
@@ -419,15 +475,21 @@ class Designer(QWidget):
         y = old.y.value + (-out if old.y.edge == "back" else out)
         cutouts = list(part.tree.cutouts)
         cutouts[index] = old.model_copy(
-            update={"x": old.x.model_copy(update={"value": x}), "y": old.y.model_copy(update={"value": y})}
+            update={
+                "x": old.x.model_copy(update={"value": x}),
+                "y": old.y.model_copy(update={"value": y}),
+            }
         )
-        said = self._take(part.tree.model_copy(update={"cutouts": tuple(cutouts)}), tr("drag {index}").format(index=index))
+        said = self._take(
+            part.tree.model_copy(update={"cutouts": tuple(cutouts)}),
+            tr("drag {index}").format(index=index),
+        )
         if said:
             self.tell(said)
 
-    # --- menus --------------------------------------------------------------------------------------------------
+    # --- menus -----------------------------------------------------------------------------------
 
-    def menu_for(self, handle: Handle, axes: dict[str, Any], paths: dict[str, Any]) -> QMenu | None:
+    def menu_for(self, handle: Handle, axes: dict[str, Any], paths: dict[str, Any]) -> QMenu | None:  # noqa: C901, PLR0911
         """What can be done with what was pointed at; None when pointing at it already chose it."""
         if isinstance(self.session.job.part, FlatPart):
             return None
@@ -448,26 +510,31 @@ class Designer(QWidget):
             }
             for rule in CornerRule:
                 menu.addAction(
-                    tr("This corner: {words}").format(words=words[rule.value]), lambda r=rule: self.set_corner(handle.at, r)
+                    tr("This corner: {words}").format(words=words[rule.value]),
+                    lambda r=rule: self.set_corner(handle.at, r),
                 )
             menu.addSeparator()
             for rule in CornerRule:
                 menu.addAction(
-                    tr("All corners: {words}").format(words=words[rule.value]), lambda r=rule: self.set_corner(None, r)
+                    tr("All corners: {words}").format(words=words[rule.value]),
+                    lambda r=rule: self.set_corner(None, r),
                 )
             return menu
         if isinstance(handle, PanelHandle):
             return self._panel_menu(menu, handle, axes, paths)
         if handle.name:
             if handle.path is None:
-                menu.addAction(tr("{name} comes from the corner's rule").format(name=the_first(handle.name))).setEnabled(False)
+                menu.addAction(
+                    tr("{name} comes from the corner's rule").format(name=the_first(handle.name))
+                ).setEnabled(False)
                 return menu
             if isinstance(self.session.job.part, DrawnPart):
                 self.chosen = ("standing", handle.path)
                 self.refresh()
             path = handle.path
             menu.addAction(
-                tr("Change {name}").format(name=the(handle.name)), lambda: self.do(lambda d: (d, ("standing", path)))
+                tr("Change {name}").format(name=the(handle.name)),
+                lambda: self.do(lambda d: (d, ("standing", path))),
             )
             menu.addAction(
                 tr("Take {name} away").format(name=the(handle.name)),
@@ -480,25 +547,33 @@ class Designer(QWidget):
             menu.addAction(words_, lambda s=standing, c=handle.carrier: self.put(c, s))
         return menu
 
-    def _panel_menu(self, menu: QMenu, handle: PanelHandle, axes: dict[str, Any], paths: dict[str, Any]) -> QMenu:
+    def _panel_menu(
+        self, menu: QMenu, handle: PanelHandle, axes: dict[str, Any], paths: dict[str, Any]
+    ) -> QMenu:
         blank = self.session.blank
         panel = next(p for p in blank.panels if p.name == handle.name)
         middle = (panel.polygon.min(axis=0) + panel.polygon.max(axis=0)) / 2
         u, v = axes[handle.name] @ (handle.at - middle) if handle.name in axes else (0.0, 0.0)
         for shape in HoleShape:
-            word = {"round": tr("Round hole here"), "slot": tr("Slot here"), "rectangle": tr("Rectangle cut-out here")}[
-                shape.value
-            ]
+            word = {
+                "round": tr("Round hole here"),
+                "slot": tr("Slot here"),
+                "rectangle": tr("Rectangle cut-out here"),
+            }[shape.value]
             menu.addAction(word, lambda s=shape: self.add_hole(handle.name, s, float(u), float(v)))
         menu.addSeparator()
         for form in MarkForm:
-            said = {MarkForm.CROSS_BREAK: tr("Stiffen with a cross-break"), MarkForm.BEAD: tr("Stiffen with a bead")}[form]
+            said = {
+                MarkForm.CROSS_BREAK: tr("Stiffen with a cross-break"),
+                MarkForm.BEAD: tr("Stiffen with a bead"),
+            }[form]
             menu.addAction(said, lambda f=form: self.add_mark(handle.name, f))
         path = paths.get(handle.name)
         if path:
             menu.addSeparator()
             menu.addAction(
-                tr("Change {name}").format(name=the(handle.name)), lambda: self.do(lambda d: (d, ("standing", path)))
+                tr("Change {name}").format(name=the(handle.name)),
+                lambda: self.do(lambda d: (d, ("standing", path))),
             )
         return menu
 
@@ -506,7 +581,11 @@ class Designer(QWidget):
         menu = QMenu(self)
         if self.chosen[0] != "fold":
             carrier: tuple[int, ...] | None = (
-                () if self.chosen[0] == "base" else self.chosen[1] if self.chosen[0] == "standing" else None
+                ()
+                if self.chosen[0] == "base"
+                else self.chosen[1]
+                if self.chosen[0] == "standing"
+                else None
             )
             if carrier is not None:
                 for edge in free_edges(self.design, carrier):

@@ -1,4 +1,5 @@
-"""Fields a person types into: the answer to wrong input stands right under it, and the last good value stays in force."""
+"""Fields a person types into: the answer to wrong input stands right under it, and the last good
+value stays in force."""
 
 from __future__ import annotations
 
@@ -22,8 +23,8 @@ FIGURE = "≈100 63/64 in 000"
 class TextField(QWidget):
     """A line of text with room for a complaint.
 
-    What is typed is used at once as long as it can be; as soon as it cannot, what stood before the typing began is in force again
-    and stands under the field.
+    What is typed is used at once as long as it can be; as soon as it cannot, what stood before the
+    typing began is in force again and stands under the field.
 
     Args:
         name: what a screen reader calls it.
@@ -55,9 +56,12 @@ class TextField(QWidget):
         self._before = ""
 
     def as_wide_as_a_figure(self) -> None:
-        """Take the width of a figure, or of what stands in the field while it is empty, instead of all there is."""
+        """Take the width of a figure, or of what stands in the field while it is empty, instead of
+        all there is."""
         letters = self.edit.fontMetrics()
-        hint = letters.horizontalAdvance(self.edit.placeholderText()) + letters.horizontalAdvance("000")
+        hint = letters.horizontalAdvance(self.edit.placeholderText()) + letters.horizontalAdvance(
+            "000"
+        )
         self.edit.setFixedWidth(max(letters.horizontalAdvance(FIGURE), hint))
         box = self.layout()
         assert box is not None
@@ -70,7 +74,11 @@ class TextField(QWidget):
         if sentence is not None and self._put_back is not None and not self.complaint.text():
             self.complain(sentence)
             self._put_back()
-        before = tr(" In force: {before}.").format(before=self._before) if sentence is not None and self._before else ""
+        before = (
+            tr(" In force: {before}.").format(before=self._before)
+            if sentence is not None and self._before
+            else ""
+        )
         self.complain(None if sentence is None else sentence + before)
 
     def _in_force(self) -> tuple[str, Callable[[], object]]:
@@ -90,7 +98,8 @@ class TextField(QWidget):
             self.edit.style().polish(self.edit)
 
     def show_text(self, text: str) -> None:
-        """Show a value from outside, unless what is being typed here means the same or is still a mistake."""
+        """Show a value from outside, unless what is being typed here means the same or is still a
+        mistake."""
         self._shown = text
         if self.edit.isModified() and (self.complaint.text() or self._means(text)):
             return
@@ -108,7 +117,8 @@ class TextField(QWidget):
 
 
 class ParsedField(TextField):
-    """A text that stands for a value: what is being typed is left alone as long as it means what is in force.
+    """A text that stands for a value: what is being typed is left alone as long as it means what is
+    in force.
 
     Args:
         name: what a screen reader calls it.
@@ -117,7 +127,13 @@ class ParsedField(TextField):
         hint: shown while it is empty.
     """
 
-    def __init__(self, name: str, take: Callable[[str], str | None], parse: Callable[[str], object], hint: str = "") -> None:
+    def __init__(
+        self,
+        name: str,
+        take: Callable[[str], str | None],
+        parse: Callable[[str], object],
+        hint: str = "",
+    ) -> None:
         super().__init__(name, take, hint)
         self._parse = parse
         self.edit.editingFinished.connect(self._settle)
@@ -176,7 +192,10 @@ class LengthField(TextField):
     def _rounds_to(self, value: float) -> bool:
         """True when a length typed is just what the value in force is shown as."""
         shown = show_length(self._value or 0.0, self._units())
-        return shown.startswith("≈") and abs(parse_length(shown.removeprefix("≈"), self._units()) - value) < 1e-9
+        return (
+            shown.startswith("≈")
+            and abs(parse_length(shown.removeprefix("≈"), self._units()) - value) < 1e-9
+        )
 
     def _in_force(self) -> tuple[str, Callable[[], object]]:
         value = self._value
@@ -190,7 +209,9 @@ class LengthField(TextField):
             value = self._parse(self.edit.text(), self._units())
         except INPUT_ERRORS:
             return False
-        return abs(value - self._value) < 1e-6 or (self.edit.text().strip().startswith("≈") and self._rounds_to(value))
+        return abs(value - self._value) < 1e-6 or (
+            self.edit.text().strip().startswith("≈") and self._rounds_to(value)
+        )
 
     def _settle(self) -> None:
         # Leaving the field shows the value as it was understood; a mistake stays to be mended.
@@ -243,7 +264,10 @@ class SumButton(QToolButton):
     def _fit(self) -> None:
         metrics = self.fontMetrics()
         room = self.width() - ROUND_SUM // 2 - metrics.horizontalAdvance(f"  {self._total}")
-        self.setText(f"{metrics.elidedText(self._what, Qt.TextElideMode.ElideMiddle, max(room, 40))}  {self._total}")
+        self.setText(
+            f"{metrics.elidedText(self._what, Qt.TextElideMode.ElideMiddle, max(room, 40))}  "
+            f"{self._total}"
+        )
 
     def show_sum(self, item: Sum, units: Units) -> None:
         """Show the total; clicking opens the rest."""
@@ -251,19 +275,20 @@ class SumButton(QToolButton):
         self.updateGeometry()
         self._fit()
         terms = "".join(
-            f"<tr><td align='right'>{t.count} ×&nbsp;</td><td align='right'>{show_length(t.value, units, pretty=True)}</td>"
+            f"<tr><td align='right'>{t.count} ×&nbsp;</td><td "
+            f"align='right'>{show_length(t.value, units, pretty=True)}</td>"
             f"<td>&nbsp; {html.escape(t.what)}</td></tr>"
             for t in item.terms
         )
-        self._text = (
-            f"<p><b>{html.escape(item.text(units, pretty=True))}</b></p><table>{terms}</table><p>{html.escape(item.rule)}</p>"
-        )
+        self._text = f"<p><b>{html.escape(item.text(units, pretty=True))}</b></p><table>{terms}</table><p>{html.escape(item.rule)}</p>"  # noqa: E501
         self.setToolTip(self._text)
         self.setAccessibleName(f"{item.what}: {item.text(units)}")
 
     def open(self) -> None:
         """Open the sum beside the number."""
-        QToolTip.showText(self.mapToGlobal(self.rect().bottomLeft()), self._text, self, self.rect(), 20_000)
+        QToolTip.showText(
+            self.mapToGlobal(self.rect().bottomLeft()), self._text, self, self.rect(), 20_000
+        )
 
 
 class SumList(QVBoxLayout):

@@ -1,4 +1,5 @@
-"""The part folded up: turned, folded in the order it is bent, with its sizes, cut through, beside its mate."""
+"""The part folded up: turned, folded in the order it is bent, with its sizes, cut through, beside
+its mate."""
 
 from __future__ import annotations
 
@@ -35,10 +36,11 @@ class FoldedView(QWidget):
         least: smallest useful size of the picture.
         folded: share of its folding shown first, 0 to 1.
         tools: sizes, section and mate can be asked for.
-        mate: shows the part beside its mate; its button is there where the part follows another one.
+        mate: shows the part beside its mate; its button is there where the part follows another
+            one.
     """
 
-    def __init__(
+    def __init__(  # noqa: PLR0913
         self,
         session: Session,
         look: Theme,
@@ -68,9 +70,15 @@ class FoldedView(QWidget):
         self.sizes.toggled.connect(self.canvas.update)
         self.section = Choice()
         self.section.setAccessibleName(tr("Cut through"))
-        self.section.setSizeAdjustPolicy(Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.section.setSizeAdjustPolicy(
+            Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.section.setMinimumContentsLength(8)
-        for words, axis in ((tr("whole"), None), (tr("cut across its length"), 0), (tr("cut across its width"), 1)):
+        for words, axis in (
+            (tr("whole"), None),
+            (tr("cut across its length"), 0),
+            (tr("cut across its width"), 1),
+        ):
             self.section.addItem(words, axis)
         self.section.activated.connect(lambda _: self.canvas.update())
         self.mate = QPushButton(tr("With its &mate …"))
@@ -89,7 +97,8 @@ class FoldedView(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.addWidget(self.canvas, 1)
         box.addLayout(row)
-        # Only what lies in the view may be shown: a button of nobody's would be a window of its own.
+        # Only what lies in the view may be shown: a button of nobody's would be a window of its
+        # own.
         for widget in (self.sizes, self.section, self.mate):
             widget.setVisible(tools)
         session.planned.connect(self.refresh)
@@ -100,11 +109,12 @@ class FoldedView(QWidget):
         self.mate.setVisible(self._tools and bool(self.session.work.follows(self.session.at)))
         self.canvas.update()
 
-    # --- the folding -----------------------------------------------------------------------------------------------------
+    # --- the folding -----------------------------------------------------------------------------
 
     @property
     def _frames(self) -> tuple[tuple[str, tuple[float, ...]], ...]:
-        """How the folds stand before each stroke, and what it bends; of the part as it is, where its plan is known."""
+        """How the folds stand before each stroke, and what it bends; of the part as it is, where
+        its plan is known."""
         plan = self.session.plan
         same = plan is not None and len(plan.blank.folds) == len(self.session.blank.folds)
         return plan.folding if plan is not None and same else ()
@@ -115,7 +125,8 @@ class FoldedView(QWidget):
         share, frames = self.slider.value() / STEPS, self._frames
         final = np.array([fold.angle for fold in self.session.blank.folds])
         if not frames or share == 1:
-            # Folded up it stands the same whether its plan is known or not: it is parted for drawing once.
+            # Folded up it stands the same whether its plan is known or not: it is parted for
+            # drawing once.
             return tuple((share * final).tolist())
         at = share * len(frames)
         k = min(int(at), len(frames) - 1)
@@ -134,7 +145,9 @@ class FoldedView(QWidget):
         if not frames or not 0 < share < 1:
             return ""
         k = min(int(share * len(frames)), len(frames) - 1)
-        return tr("{number} of {count}: {name}").format(number=k + 1, count=len(frames), name=frames[k][0])
+        return tr("{number} of {count}: {name}").format(
+            number=k + 1, count=len(frames), name=frames[k][0]
+        )
 
     def _play(self) -> None:
         """Fold it from the flat; a press while it folds stops it."""
@@ -160,16 +173,19 @@ class FoldedView(QWidget):
         self._stop()
         super().hideEvent(event)
 
-    # --- the picture -----------------------------------------------------------------------------------------------------
+    # --- the picture -----------------------------------------------------------------------------
 
     def _steps(self, rect: QRectF) -> list[Callable[[], object]]:
-        """What the picture is made of, where it is another part or another stand than the last time."""
+        """What the picture is made of, where it is another part or another stand than the last
+        time."""
         blank, angles, sizes = self.session.blank, self.angles, self._with_sizes
         now = blank, angles, self.section.currentData(), sizes
         if now == self._made:
             return []
         self._made = now
-        steps: list[Callable[[], object]] = [lambda: shape_in(rect, blank, angles, self._section(blank, angles))]
+        steps: list[Callable[[], object]] = [
+            lambda: shape_in(rect, blank, angles, self._section(blank, angles))
+        ]
         if self.section.currentData() is not None:
             steps.insert(0, lambda: faces_at(blank, angles))
         if sizes:
@@ -188,12 +204,23 @@ class FoldedView(QWidget):
         blank, turn, tilt = self.session.blank, self.canvas.turn, self.canvas.tilt
         angles = self.angles
         scale = paint_folded(
-            p, rect, blank, self.look, turn=turn, tilt=tilt, angles=angles, section=self._section(blank, angles)
+            p,
+            rect,
+            blank,
+            self.look,
+            turn=turn,
+            tilt=tilt,
+            angles=angles,
+            section=self._section(blank, angles),
         )
         self._key(p, rect)
         p.setPen(self.look.color("ink"))
         p.setFont(pixels(15, strong=True))
-        p.drawText(rect.adjusted(4, 2, -4, 0), Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft, self.says)
+        p.drawText(
+            rect.adjusted(4, 2, -4, 0),
+            Qt.AlignmentFlag.AlignTop | Qt.AlignmentFlag.AlignLeft,
+            self.says,
+        )
         if self._with_sizes:
             from ...paint.sizes import paint_sizes
 

@@ -1,4 +1,5 @@
-"""What a form says: how the fields of a model are called, what is told of each, what an empty one stands for."""
+"""What a form says: how the fields of a model are called, what is told of each, what an empty one
+stands for."""
 
 from __future__ import annotations
 
@@ -40,8 +41,9 @@ def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
 
 
 def hint(text: str) -> str:
-    """What a docstring says of a field, for whoever fills it in: a field is empty where a program says None, and its unit is the job's, or
-    what is typed behind the figure. Where figures stand in it their unit stays."""
+    """What a docstring says of a field, for whoever fills it in: a field is empty where a program
+    says None, and its unit is the job's, or what is typed behind the figure. Where figures stand in
+    it their unit stays."""
     said = re.sub(r"\bNone\b", "empty", text.replace("``", ""))
     unit = r"(?<!\d )\bmm\b(?! \(common| or )"
     said = re.sub(rf"[,;]? ?\(?{unit}\)?(?=[.,;:)]|$)", "", said)
@@ -71,20 +73,27 @@ def title(name: str, info: FieldInfo) -> str:
 
 
 def blank_word(info: FieldInfo, otherwise: str = "") -> str:
-    """What an empty field says: by what its model names, else what is given, else that the rule decides."""
+    """What an empty field says: by what its model names, else what is given, else that the rule
+    decides."""
     extra = info.json_schema_extra
     said = extra.get("empty") if isinstance(extra, dict) else None
     return tr(str(said)) if said else otherwise or tr("by the rule")
 
 
 def split_list(text: str) -> list[str]:
-    """The figures of a list: parted by semicolons, else by commas with a space after them, else by commas. Any other comma is a decimal
-    sign.
+    """The figures of a list: parted by semicolons, else by commas with a space after them, else by
+    commas. Any other comma is a decimal sign.
 
     >>> split_list("2,5; 3"), split_list("2,5, 3"), split_list("90,60,45")
     (['2,5', '3'], ['2,5', '3'], ['90', '60', '45'])
     """
-    parts = text.split(";") if ";" in text else re.split(r",\s+", text) if re.search(r",\s", text) else text.split(",")
+    parts = (
+        text.split(";")
+        if ";" in text
+        else re.split(r",\s+", text)
+        if re.search(r",\s", text)
+        else text.split(",")
+    )
     return [part.strip() for part in parts if part.strip()]
 
 
@@ -97,7 +106,8 @@ def as_usual(model: BaseModel | None) -> bool:
 
 
 def in_short(model: BaseModel, units: Units) -> str:
-    """What a group says while it is folded away: its choices and lengths, and that the rest is by the rule."""
+    """What a group says while it is folded away: its choices and lengths, and that the rest is by
+    the rule."""
     said: list[str] = []
     by_rule = False
     for name, info in type(model).model_fields.items():
@@ -123,7 +133,8 @@ STARTS: dict[type[BaseModel], BaseModel] = {
 """What a part of a model that may be left out begins as when it is wanted."""
 
 FOLD = "angle"
-"""The field of a model that is the angle of a fold, and read as the person reads them; other angles are what they are."""
+"""The field of a model that is the angle of a fold, and read as the person reads them; other angles
+are what they are."""
 
 WIDEST = 158
 """Painter units a label takes before it wraps."""
@@ -169,7 +180,9 @@ class ModelForm(QWidget):
         box.addLayout(form)
         docs = attribute_docs(type(model))
         places = {name: i for i, name in enumerate(first)}
-        for name, info in sorted(type(model).model_fields.items(), key=lambda f: places.get(f[0], len(places))):
+        for name, info in sorted(
+            type(model).model_fields.items(), key=lambda f: places.get(f[0], len(places))
+        ):
             plain_type, metadata, optional = unwrapped(info.annotation, list(info.metadata))
             literal = get_args(plain_type) if get_origin(plain_type) is Literal else ()
             if name in skip or (len(literal) == 1 and not optional):
@@ -189,24 +202,41 @@ class ModelForm(QWidget):
             else:
                 label = Wrapped(title(name, info))
                 # As wide as its words, so that most stand on one line; long ones wrap.
-                label.setMinimumWidth(min(WIDEST, max(120, label.fontMetrics().horizontalAdvance(label.text()) + 4)))
+                label.setMinimumWidth(
+                    min(WIDEST, max(120, label.fontMetrics().horizontalAdvance(label.text()) + 4))
+                )
                 label.setToolTip(docs.get(name, ""))
                 label.setBuddy(made.edit if isinstance(made, TextField) else made)
-                form.addRow(label, self._growing(name, made) if name in getattr(type(model), "grows", ()) else made)
+                form.addRow(
+                    label,
+                    self._growing(name, made)
+                    if name in getattr(type(model), "grows", ())
+                    else made,
+                )
         self.show_model(model)
 
-    # --- making fields ------------------------------------------------------------------------------------------
+    # --- making fields ---------------------------------------------------------------------------
 
-    def _field(self, name: str, info: FieldInfo, kind: Any, metadata: list[Any], optional: bool) -> QWidget | None:
+    def _field(  # noqa: PLR0911
+        self, name: str, info: FieldInfo, kind: Any, metadata: list[Any], optional: bool
+    ) -> QWidget | None:
         words = title(name, info)
         if isinstance(kind, type) and issubclass(kind, BaseModel):
             return self._nested(name, words, kind, optional)
         if get_origin(kind) is tuple:
             return self._row(name, words, kind, info)
         if isinstance(kind, type) and issubclass(kind, LabelledEnum):
-            return self._choice(name, words, [(m.words, m) for m in kind], optional, blank_word(info))
+            return self._choice(
+                name, words, [(m.words, m) for m in kind], optional, blank_word(info)
+            )
         if get_origin(kind) is Literal:
-            return self._choice(name, words, [(choice_words(v), v) for v in get_args(kind)], optional, blank_word(info))
+            return self._choice(
+                name,
+                words,
+                [(choice_words(v), v) for v in get_args(kind)],
+                optional,
+                blank_word(info),
+            )
         if kind is bool:
             return self._switch(name, words)
         if kind is int:
@@ -214,12 +244,18 @@ class ModelForm(QWidget):
         if kind is float and is_length(metadata):
             empty = blank_word(info) if optional else None
             parse = read_rating if is_rating(metadata) else parse_length
-            made = LengthField(words, lambda v: self._set(name, v), self._units, empty=empty, parse=parse)
+            made = LengthField(
+                words, lambda v: self._set(name, v), self._units, empty=empty, parse=parse
+            )
             self._shows[name] = made.show_value
             return made
         if kind is float:
             return self._number(
-                name, words, blank_word(info) if optional else None, angle=is_angle(metadata), fold=name == FOLD
+                name,
+                words,
+                blank_word(info) if optional else None,
+                angle=is_angle(metadata),
+                fold=name == FOLD,
             )
         if kind is str:
             made_text = TextField(
@@ -233,7 +269,12 @@ class ModelForm(QWidget):
 
     def _nested(self, name: str, words: str, kind: type[BaseModel], optional: bool) -> QWidget:
         made = Group(
-            words, kind, optional, lambda m: self._set(name, None if m is None else m.model_dump()), self._units, self._reading
+            words,
+            kind,
+            optional,
+            lambda m: self._set(name, None if m is None else m.model_dump()),
+            self._units,
+            self._reading,
         )
         self._shows[name] = made.show_value
         return made
@@ -246,7 +287,10 @@ class ModelForm(QWidget):
 
         def read(text: str) -> list[float]:
             parts = split_list(text)
-            return [self._reading().read(parse_angle(p)) if angles else parse_length(p, self._units()) for p in parts]
+            return [
+                self._reading().read(parse_angle(p)) if angles else parse_length(p, self._units())
+                for p in parts
+            ]
 
         def take(text: str) -> str | None:
             try:
@@ -254,11 +298,16 @@ class ModelForm(QWidget):
             except INPUT_ERRORS as error:
                 return str(error)
 
-        made = ParsedField(words, take, read, blank_word(info, tr("one after the other, with semicolons")))
+        made = ParsedField(
+            words, take, read, blank_word(info, tr("one after the other, with semicolons"))
+        )
 
         def show(values: Any) -> None:
             shown = [
-                f"{self._reading().read(v):g}°" if angles else show_length(v, self._units()).removeprefix("≈") for v in values
+                f"{self._reading().read(v):g}°"
+                if angles
+                else show_length(v, self._units()).removeprefix("≈")
+                for v in values
             ]
             made.show_text("; ".join(shown))
 
@@ -266,7 +315,8 @@ class ModelForm(QWidget):
         return made
 
     def _growing(self, name: str, field: QWidget) -> QWidget:
-        """A row with buttons that take its last value off or put one more on; what goes with it follows."""
+        """A row with buttons that take its last value off or put one more on; what goes with it
+        follows."""
         holder = QWidget()
         row = QHBoxLayout(holder)
         row.setContentsMargins(0, 0, 0, 0)
@@ -281,12 +331,16 @@ class ModelForm(QWidget):
             button.setAccessibleName(words)
             button.setToolTip(words)
             button.clicked.connect(
-                lambda _=False, grown=grown: self._tell(field, self._set(name, grown(tuple(getattr(self.model, name)))))
+                lambda _=False, grown=grown: self._tell(
+                    field, self._set(name, grown(tuple(getattr(self.model, name))))
+                )
             )
             row.addWidget(button, 0, Qt.AlignmentFlag.AlignTop)
         return holder
 
-    def _choice(self, name: str, words: str, options: list[tuple[str, Any]], optional: bool, empty: str) -> QWidget:
+    def _choice(
+        self, name: str, words: str, options: list[tuple[str, Any]], optional: bool, empty: str
+    ) -> QWidget:
         made = Choice()
         made.setAccessibleName(words)
         if optional:
@@ -318,7 +372,9 @@ class ModelForm(QWidget):
         self._shows[name] = show
         return made
 
-    def _number(self, name: str, words: str, empty: str | None, *, angle: bool, fold: bool) -> QWidget:
+    def _number(
+        self, name: str, words: str, empty: str | None, *, angle: bool, fold: bool
+    ) -> QWidget:
         def turned(value: float) -> float:
             return self._reading().read(value) if fold else value
 
@@ -330,7 +386,9 @@ class ModelForm(QWidget):
             try:
                 return float(text.replace(",", "."))
             except ValueError:
-                raise InputError(tr("{strip!r} is not a number.").format(strip=text.strip())) from None
+                raise InputError(
+                    tr("{strip!r} is not a number.").format(strip=text.strip())
+                ) from None
 
         def take(text: str) -> str | None:
             try:
@@ -340,10 +398,12 @@ class ModelForm(QWidget):
 
         made = ParsedField(words, take, read, empty or "")
         made.as_wide_as_a_figure()
-        self._shows[name] = lambda v: made.show_text("" if v is None else f"{turned(v):g}" + ("°" if angle else ""))
+        self._shows[name] = lambda v: made.show_text(
+            "" if v is None else f"{turned(v):g}" + ("°" if angle else "")
+        )
         return made
 
-    # --- values -------------------------------------------------------------------------------------------------
+    # --- values ----------------------------------------------------------------------------------
 
     def _set(self, name: str, value: Any) -> str | None:
         record = {**self.model.model_dump(), name: value}
@@ -354,8 +414,13 @@ class ModelForm(QWidget):
         except INPUT_ERRORS as error:
             return plain(error)
         said = self._change(model)
-        if said is None and type(self.model) is type(model) and getattr(self.model, name) != getattr(model, name):
-            # Nobody has shown the form what came of it: the next size is changed in this model, not in the one before.
+        if (
+            said is None
+            and type(self.model) is type(model)
+            and getattr(self.model, name) != getattr(model, name)
+        ):
+            # Nobody has shown the form what came of it: the next size is changed in this model, not
+            # in the one before.
             self.model = model
             for other, show in self._shows.items():
                 show(getattr(model, other))
@@ -384,14 +449,26 @@ def drop(widget: QWidget | None) -> None:
 
 
 class Group(QWidget):
-    """A model within a model, with a switch when it may be left out; folded away behind its head while it is as the rule has it."""
+    """A model within a model, with a switch when it may be left out; folded away behind its head
+    while it is as the rule has it."""
 
     def __init__(
-        self, words: str, kind: type[BaseModel], optional: bool, take: Callable[[BaseModel | None], str | None],
-        units: Callable[[], Units], reading: Callable[[], AngleReading],
-    ) -> None:  # fmt: skip
+        self,
+        words: str,
+        kind: type[BaseModel],
+        optional: bool,
+        take: Callable[[BaseModel | None], str | None],
+        units: Callable[[], Units],
+        reading: Callable[[], AngleReading],
+    ) -> None:
         super().__init__()
-        self._kind, self._take, self._units, self._optional, self._reading = kind, take, units, optional, reading
+        self._kind, self._take, self._units, self._optional, self._reading = (
+            kind,
+            take,
+            units,
+            optional,
+            reading,
+        )
         self._words, self._fresh = words, True
         self.form: ModelForm | None = None
         self.head = QToolButton()
@@ -405,10 +482,12 @@ class Group(QWidget):
         self.head.toggled.connect(lambda _: self._fold())
         self._box = QVBoxLayout(self)
         self._box.setContentsMargins(0 if optional else 10, 0, 0, 0)
-        # What may be left out is switched on by its name, and then stands open; the rest has a head to fold it away behind.
+        # What may be left out is switched on by its name, and then stands open; the rest has a head
+        # to fold it away behind.
         self.switch = QCheckBox(words)
         self.switch.setFont(font(10, bold=True))
-        # One of them is hidden; nothing is shown here that lies in no window yet: it would be one of its own.
+        # One of them is hidden; nothing is shown here that lies in no window yet: it would be one
+        # of its own.
         (self.head if optional else self.switch).hide()
         self.switch.clicked.connect(self._switched)
         self.complaint = Wrapped()
@@ -442,7 +521,8 @@ class Group(QWidget):
         first = self._fresh
         self._fresh = False
         self._show(model)
-        # What may be left out is one switch, and stands open; the rest is folded away as long as nothing was chosen in it.
+        # What may be left out is one switch, and stands open; the rest is folded away as long as
+        # nothing was chosen in it.
         self.open((self._optional or not as_usual(model)) if first else self.head.isChecked())
 
     def _show(self, model: BaseModel | None) -> None:

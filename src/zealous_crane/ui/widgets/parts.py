@@ -26,12 +26,16 @@ class PartsBar(QWidget):
         add: opens the page where a new part is chosen.
     """
 
-    def __init__(self, session: Session, look: Theme, tell: Callable[[str], None], add: Callable[[], None]) -> None:
+    def __init__(
+        self, session: Session, look: Theme, tell: Callable[[str], None], add: Callable[[], None]
+    ) -> None:
         super().__init__()
         self.session, self.look, self.tell = session, look, tell
         self.parts = Choice()
         self.parts.setAccessibleName(tr("Part of the work"))
-        self.parts.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.parts.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.parts.setMinimumContentsLength(10)
         self.parts.activated.connect(lambda _: self._choose())
         self.add, self.remove, self.fit = QToolButton(), QToolButton(), QPushButton(tr("Fit …"))
@@ -47,7 +51,10 @@ class PartsBar(QWidget):
         self.fit.clicked.connect(self._open_fit)
         self.together = QPushButton(tr("Together …"))
         self.together.setToolTip(
-            tr("This part and the one it follows in one picture: what meets, what room is left, how it tips out")
+            tr(
+                "This part and the one it follows in one picture: what meets, what room is left, "
+                "how it tips out"
+            )
         )
         self.together.clicked.connect(self.open_together)
         self.follows = Wrapped()
@@ -75,7 +82,9 @@ class PartsBar(QWidget):
         """Show the work."""
         work, at = self.session.work, self.session.at
         texts = [
-            tr("{i} of {parts}:  {name} × {quantity}").format(i=i, parts=len(work.parts), name=p.name, quantity=p.quantity)
+            tr("{i} of {parts}:  {name} × {quantity}").format(
+                i=i, parts=len(work.parts), name=p.name, quantity=p.quantity
+            )
             for i, p in enumerate(work.parts, start=1)
         ]
         if [self.parts.itemText(i) for i in range(self.parts.count())] != texts:
@@ -95,7 +104,11 @@ class PartsBar(QWidget):
                 )
             )
         if work.fitting is not None:
-            said.append(tr("Piece of a duct fitting; {keys} changes the sizes of all.").format(keys=keys_of("job.fitting")))
+            said.append(
+                tr("Piece of a duct fitting; {keys} changes the sizes of all.").format(
+                    keys=keys_of("job.fitting")
+                )
+            )
         self.follows.setText("\n".join(said))
         self.follows.setVisible(bool(said))
 
@@ -118,7 +131,10 @@ class PartsBar(QWidget):
 
 def _fit_words(session: Session, fit: Fit) -> str:
     units = session.job.units
-    sizes = ", ".join(size_title(session.work.parts[fit.follower].part, pair.follower).lower() for pair in fit.sizes)
+    sizes = ", ".join(
+        size_title(session.work.parts[fit.follower].part, pair.follower).lower()
+        for pair in fit.sizes
+    )
     said = (
         tr("{sizes} follows from {master}: {rule}, {clearance} clearance.")
         if len(fit.sizes) == 1

@@ -1,4 +1,5 @@
-"""The flat to point at: edges, corners, panels and holes light up under the pointer and answer a click; holes are dragged."""
+"""The flat to point at: edges, corners, panels and holes light up under the pointer and answer a
+click; holes are dragged."""
 
 from __future__ import annotations
 
@@ -56,7 +57,9 @@ class PickCanvas(Canvas):
     erased = Signal(object)
     zooms: ClassVar[bool] = False
 
-    def __init__(self, session: Session, look: Theme, name: str, options: FlatOptions, least: QSize) -> None:
+    def __init__(
+        self, session: Session, look: Theme, name: str, options: FlatOptions, least: QSize
+    ) -> None:
         super().__init__(name, self._picture, least)
         self.session, self.look, self.options = session, look, options
         self.scale: Scale | None = None
@@ -67,7 +70,8 @@ class PickCanvas(Canvas):
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
         self.setToolTip(
             tr(
-                "Click an edge, a corner or a panel to change it; drag a hole to move it. By keys: left and right step through "
+                "Click an edge, a corner or a panel to change it; drag a hole to move it. By "
+                "keys: left and right step through "
                 "everything, Return opens it, Delete takes it away, Shift and arrows move a hole."
             )
         )
@@ -75,12 +79,16 @@ class PickCanvas(Canvas):
     def handles(self) -> Handles:
         """What can be pointed at, worked out when first asked for."""
         job, brake = self.session.job, self.session.brake
-        if self._handles is None or any(old is not new for old, new in zip(self._handles[0], (job, brake), strict=True)):
+        if self._handles is None or any(
+            old is not new for old, new in zip(self._handles[0], (job, brake), strict=True)
+        ):
             self._handles = ((job, brake), handles(on_brake(job, brake)))
         return self._handles[1]
 
     def _picture(self, p: QPainter, rect: QRectF) -> None:
-        self.scale = paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, self.options)
+        self.scale = paint_flat(
+            p, rect, self.session.blank, self.session.job.units, self.look, self.options
+        )
         if self.over is not None:
             self._light(p, self.over)
 
@@ -107,9 +115,9 @@ class PickCanvas(Canvas):
                 p.drawPolygon(QPolygonF([self.scale.point(*c) for c in panel.polygon]))
         p.restore()
 
-    # --- pointing -----------------------------------------------------------------------------------------------
+    # --- pointing --------------------------------------------------------------------------------
 
-    def at(self, where: QPointF) -> Handle | None:
+    def at(self, where: QPointF) -> Handle | None:  # noqa: C901
         """What lies under a place of the canvas."""
         if self.scale is None:
             return None
@@ -144,9 +152,17 @@ class PickCanvas(Canvas):
             self.dragged.emit(index, moved.x() / self.scale.factor, -moved.y() / self.scale.factor)
             return
         over = self.at(event.position())
-        if over != self.over if not isinstance(over, PanelHandle) else getattr(self.over, "name", None) != over.name:
+        if (
+            over != self.over
+            if not isinstance(over, PanelHandle)
+            else getattr(self.over, "name", None) != over.name
+        ):
             self.over = over
-            self.setCursor(Qt.CursorShape.PointingHandCursor if over is not None else Qt.CursorShape.ArrowCursor)
+            self.setCursor(
+                Qt.CursorShape.PointingHandCursor
+                if over is not None
+                else Qt.CursorShape.ArrowCursor
+            )
             self.update()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
@@ -164,26 +180,34 @@ class PickCanvas(Canvas):
         self._held = None
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Left and right step through all there is to point at; Return opens what is lit, Delete takes it away, Shift and arrows move a
-        hole, by finer steps with Ctrl."""
+        """Left and right step through all there is to point at; Return opens what is lit, Delete
+        takes it away, Shift and arrows move a hole, by finer steps with Ctrl."""
         key, over = event.key(), self.over
         move = ARROWS.get(Qt.Key(key))
         held = event.modifiers()
         if move is not None and held & Qt.KeyboardModifier.ShiftModifier:
             if isinstance(over, HoleHandle):
-                inch, fine = self.session.job.units.is_inch, bool(held & Qt.KeyboardModifier.ControlModifier)
+                inch, fine = (
+                    self.session.job.units.is_inch,
+                    bool(held & Qt.KeyboardModifier.ControlModifier),
+                )
                 step = (INCH / 64 if fine else INCH / 16) if inch else (0.1 if fine else 1.0)
                 self.dragged.emit(over.index, move[0] * step, move[1] * step)
                 self.dragged.emit(-1, 0.0, 0.0)
         elif key in (Qt.Key.Key_Left, Qt.Key.Key_Right) and (row := self._row()):
-            here = next((i for i, h in enumerate(row) if _same(h, over)), -1 if key == Qt.Key.Key_Right else 0)
+            here = next(
+                (i for i, h in enumerate(row) if _same(h, over)),
+                -1 if key == Qt.Key.Key_Right else 0,
+            )
             self.over = row[(here + (1 if key == Qt.Key.Key_Right else -1)) % len(row)]
             self.update()
         elif key in (Qt.Key.Key_Delete, Qt.Key.Key_Backspace) and over is not None:
             self.over = None
             self.erased.emit(over)
             self.update()
-        elif key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.over is not None:
+        elif (
+            key in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space) and self.over is not None
+        ):
             self.picked.emit(self.over, self.mapToGlobal(self.rect().center()))
         else:
             super().keyPressEvent(event)
@@ -191,15 +215,26 @@ class PickCanvas(Canvas):
     def _row(self) -> list[Handle]:
         """All there is to point at: corners, edges, holes, then panels at their middles."""
         blank, found = self.session.blank, self.handles()
-        holes = [HoleHandle(i) for i, hole in enumerate(blank.holes) if hole.kind not in ("relief", "fold slot")]
-        middles = [(p.name, (p.polygon.min(axis=0) + p.polygon.max(axis=0)) / 2) for p in blank.panels if p.name in found.paths]
+        holes = [
+            HoleHandle(i)
+            for i, hole in enumerate(blank.holes)
+            if hole.kind not in ("relief", "fold slot")
+        ]
+        middles = [
+            (p.name, (p.polygon.min(axis=0) + p.polygon.max(axis=0)) / 2)
+            for p in blank.panels
+            if p.name in found.paths
+        ]
         panels = [PanelHandle(name, (float(at[0]), float(at[1]))) for name, at in middles]
         return [*found.corners, *found.edges, *holes, *panels]
 
 
 ARROWS = {
-    Qt.Key.Key_Left: (-1.0, 0.0), Qt.Key.Key_Right: (1.0, 0.0), Qt.Key.Key_Up: (0.0, 1.0), Qt.Key.Key_Down: (0.0, -1.0),
-}  # fmt: skip
+    Qt.Key.Key_Left: (-1.0, 0.0),
+    Qt.Key.Key_Right: (1.0, 0.0),
+    Qt.Key.Key_Up: (0.0, 1.0),
+    Qt.Key.Key_Down: (0.0, -1.0),
+}
 
 
 def _same(one: Handle, other: Handle | None) -> bool:

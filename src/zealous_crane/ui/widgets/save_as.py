@@ -1,4 +1,5 @@
-"""Where a file goes: asked with its ending, and nothing that is there already is written over without a word."""
+"""Where a file goes: asked with its ending, and nothing that is there already is written over
+without a word."""
 
 from __future__ import annotations
 
@@ -18,14 +19,16 @@ def with_ending(path: Path, kind: str) -> Path:
 def ask_where(parent: QWidget, title: str, name: str, filters: str, *endings: str) -> Path | None:
     """Ask where to write a file.
 
-    The dialog asks before a file is replaced, but by the name as it was typed; what the name becomes with its ending is asked about here.
+    The dialog asks before a file is replaced, but by the name as it was typed; what the name
+    becomes with its ending is asked about here.
 
     Args:
         parent: the window it belongs to.
         title: of the dialog.
         name: offered.
         filters: kinds of files, as the dialog takes them.
-        endings: those a name may have; one with none of them takes the first, or the one of the filter chosen.
+        endings: those a name may have; one with none of them takes the first, or the one of the
+            filter chosen.
 
     Returns:
         the place, with its ending; None where it was called off.
@@ -37,7 +40,9 @@ def ask_where(parent: QWidget, title: str, name: str, filters: str, *endings: st
         path = Path(typed)
         if path.suffix.lower().removeprefix(".") in endings:
             return path
-        path = with_ending(path, next((ending for ending in endings if f"*.{ending}" in chosen), endings[0]))
+        path = with_ending(
+            path, next((ending for ending in endings if f"*.{ending}" in chosen), endings[0])
+        )
         if not path.exists() or _replaced(parent, path):
             return path
         name = str(path)
@@ -49,7 +54,11 @@ def _replaced(parent: QWidget, path: Path) -> bool:
     answer = QMessageBox.question(
         parent,
         "Zealous Crane",
-        as_text(tr("{name} is there already. Replace it? “No” asks for another name.").format(name=path.name)),
+        as_text(
+            tr("{name} is there already. Replace it? “No” asks for another name.").format(
+                name=path.name
+            )
+        ),
         buttons.Yes | buttons.No,
         buttons.No,
     )

@@ -1,4 +1,5 @@
-"""The school of bend allowance: choice, its own figures, and every school side by side for one bend."""
+"""The school of bend allowance: choice, its own figures, and every school side by side for one
+bend."""
 
 from __future__ import annotations
 
@@ -6,7 +7,14 @@ from collections.abc import Callable
 
 from PySide6.QtCore import Qt
 from PySide6.QtGui import QShowEvent
-from PySide6.QtWidgets import QDialog, QHeaderView, QPushButton, QTableWidgetItem, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QDialog,
+    QHeaderView,
+    QPushButton,
+    QTableWidgetItem,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...errors import INPUT_ERRORS
 from ...flat.features import Fold
@@ -44,7 +52,8 @@ class SchoolPanel(QWidget):
             tr("Test strips"),
             self._strips,
             tr(
-                "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip after the other with semicolons"
+                "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip "
+                "after the other with semicolons"
             ),
         )
         self.spread = Wrapped()
@@ -70,7 +79,9 @@ class SchoolPanel(QWidget):
             if self.form is None:
                 self.form = ModelForm(
                     school,
-                    lambda m: self.session.edit(tr("school figures"), school=m.model_dump(), school_from=""),
+                    lambda m: self.session.edit(
+                        tr("school figures"), school=m.model_dump(), school_from=""
+                    ),
                     lambda: job.units,
                 )
                 self.box.insertWidget(1, self.form)
@@ -84,7 +95,10 @@ class SchoolPanel(QWidget):
             self.spread.setText(
                 tr("No strip near 90° yet.")
                 if found is None
-                else tr("{count} near 90°: BD {mean} ± {half}. Every size across such a bend carries that spread.").format(
+                else tr(
+                    "{count} near 90°: BD {mean} ± {half}. Every size across such a bend carries "
+                    "that spread."
+                ).format(
                     count=found.count,
                     mean=show_length(found.mean, job.units.fine),
                     half=show_length(found.half, job.units.fine),
@@ -96,15 +110,33 @@ class SchoolPanel(QWidget):
         record: dict[str, object] | None = None if chosen is None else {"school": chosen}
         if chosen == "neutral-line":
             held = self.session.job.school
-            record = {"school": chosen, "k": held.k if isinstance(held, NeutralLine) else self.session.job.sheet.metal.k_factor}
+            record = {
+                "school": chosen,
+                "k": held.k
+                if isinstance(held, NeutralLine)
+                else self.session.job.sheet.metal.k_factor,
+            }
         elif chosen == "shop-table":
             held = self.session.job.school
             t = self.session.job.sheet.thickness
-            # Begins with a strip that agrees with the neutral line, to be overwritten by a real one.
-            bend = NeutralLine(k=self.session.job.sheet.metal.k_factor).bend(90, self.session.job.inside_radius, t)
-            strips = held.strips if isinstance(held, ShopTable) else (
-                TestStrip(length=100 - bend.deduction, first=50, second=50, thickness=t, radius=self.session.job.inside_radius),
-            )  # fmt: skip
+            # Begins with a strip that agrees with the neutral line, to be overwritten by a real
+            # one.
+            bend = NeutralLine(k=self.session.job.sheet.metal.k_factor).bend(
+                90, self.session.job.inside_radius, t
+            )
+            strips = (
+                held.strips
+                if isinstance(held, ShopTable)
+                else (
+                    TestStrip(
+                        length=100 - bend.deduction,
+                        first=50,
+                        second=50,
+                        thickness=t,
+                        radius=self.session.job.inside_radius,
+                    ),
+                )
+            )
             record = {"school": chosen, "strips": [s.model_dump() for s in strips]}
         said = self.session.edit("school", school=record, school_from="")
         if said:
@@ -117,20 +149,29 @@ class SchoolPanel(QWidget):
             cells = [c.strip() for c in row.split(",")]
             if len(cells) < 3:
                 return tr(
-                    "A strip is: flat length, first leg, second leg, then angle and inside radius if they are not 90° and 0."
+                    "A strip is: flat length, first leg, second leg, then angle and inside radius "
+                    "if they are not 90° and 0."
                 )
             try:
-                made.append(TestStrip(
-                    length=parse_length(cells[0], units), first=parse_length(cells[1], units), second=parse_length(cells[2], units),
-                    angle=parse_angle(cells[3]) if len(cells) > 3 else 90.0,
-                    radius=parse_length(cells[4], units) if len(cells) > 4 else 0.0,
-                    thickness=parse_length(cells[5], units) if len(cells) > 5 else self.session.job.sheet.thickness,
-                    metal=material(cells[6]).key if len(cells) > 6 else self.session.job.metal,
-                ))  # fmt: skip
+                made.append(
+                    TestStrip(
+                        length=parse_length(cells[0], units),
+                        first=parse_length(cells[1], units),
+                        second=parse_length(cells[2], units),
+                        angle=parse_angle(cells[3]) if len(cells) > 3 else 90.0,
+                        radius=parse_length(cells[4], units) if len(cells) > 4 else 0.0,
+                        thickness=parse_length(cells[5], units)
+                        if len(cells) > 5
+                        else self.session.job.sheet.thickness,
+                        metal=material(cells[6]).key if len(cells) > 6 else self.session.job.metal,
+                    )
+                )
             except INPUT_ERRORS as error:
                 return plain(error)
         return self.session.edit(
-            "strips", school={"school": "shop-table", "strips": [s.model_dump() for s in made]}, school_from=""
+            "strips",
+            school={"school": "shop-table", "strips": [s.model_dump() for s in made]},
+            school_from="",
         )
 
     def open_table(self) -> None:
@@ -145,7 +186,13 @@ def _strip_text(strip: TestStrip, units: Units) -> str:
 
     sizes = [exact(v) for v in (strip.length, strip.first, strip.second)]
     return ", ".join(
-        [*sizes, f"{strip.angle:g}", exact(strip.radius), exact(strip.thickness), *([strip.metal] if strip.metal else [])]
+        [
+            *sizes,
+            f"{strip.angle:g}",
+            exact(strip.radius),
+            exact(strip.thickness),
+            *([strip.metal] if strip.metal else []),
+        ]
     )
 
 
@@ -165,7 +212,15 @@ class SchoolTable(QDialog):
         self.bend.activated.connect(lambda _: self.refresh())
         self.table = Table(7, tr("Schools side by side"))
         self.table.setHorizontalHeaderLabels(
-            [tr("School"), "BA", "BD", tr("Outside setback"), tr("Grows inside"), "K", tr("Take care")]
+            [
+                tr("School"),
+                "BA",
+                "BD",
+                tr("Outside setback"),
+                tr("Grows inside"),
+                "K",
+                tr("Take care"),
+            ]
         )
         header = self.table.horizontalHeader()
         for column in range(6):
@@ -176,7 +231,8 @@ class SchoolTable(QDialog):
         box.addWidget(self.table)
         self.note = Wrapped(
             tr(
-                "BA: flat between the tangent lines. BD: taken off the two outside legs. K: neutral line as a "
+                "BA: flat between the tangent lines. BD: taken off the two outside legs. K: "
+                "neutral line as a "
                 "part of the thickness."
             )
         )
@@ -195,13 +251,18 @@ class SchoolTable(QDialog):
         if not folds:
             return
         fold: Fold = folds[self.bend.currentData() or 0]
-        rows = side_by_side(fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.chosen_school, job.units)
+        rows = side_by_side(
+            fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.chosen_school, job.units
+        )
         self.table.setRowCount(len(rows))
         for i, (school, bend, doubt) in enumerate(rows):
             mine = type(school) is type(job.chosen_school)
             cells = [
                 ("▸ " if mine else "") + school.label,
-                *(_figure(v, job.units) for v in (bend.allowance, bend.deduction, bend.outside_setback, bend.gain)),
+                *(
+                    _figure(v, job.units)
+                    for v in (bend.allowance, bend.deduction, bend.outside_setback, bend.gain)
+                ),
                 f"{bend.k_factor:.3f}",
                 doubt or "",
             ]
@@ -209,7 +270,9 @@ class SchoolTable(QDialog):
                 item = QTableWidgetItem(text)
                 item.setToolTip(school.source)
                 if 0 < j < 6:
-                    item.setTextAlignment(Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter)
+                    item.setTextAlignment(
+                        Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter
+                    )
                 if mine:
                     held = item.font()
                     held.setBold(True)

@@ -8,7 +8,14 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 
 from PySide6.QtCore import QEvent, QObject, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QFocusEvent, QKeyEvent, QKeySequence, QResizeEvent, QShowEvent, QWheelEvent
+from PySide6.QtGui import (
+    QFocusEvent,
+    QKeyEvent,
+    QKeySequence,
+    QResizeEvent,
+    QShowEvent,
+    QWheelEvent,
+)
 from PySide6.QtWidgets import (
     QComboBox,
     QDialog,
@@ -31,8 +38,9 @@ from ...paint.theme import font
 
 
 class Wrapped(QLabel):
-    """A label that wraps its text and knows how high it is at widths it was asked for: a layout asks a page of thirty labels some two
-    hundred times, and each time the text would be broken into lines anew.
+    """A label that wraps its text and knows how high it is at widths it was asked for: a layout
+    asks a page of thirty labels some two hundred times, and each time the text would be broken into
+    lines anew.
 
     Args:
         text: what it says.
@@ -65,7 +73,10 @@ class Wrapped(QLabel):
 
     def heightForWidth(self, width: int) -> int:
         at = bisect(self._widths, width)
-        if at and (self._widths[at - 1] == width or (at < len(self._widths) and self._heights[at - 1] == self._heights[at])):
+        if at and (
+            self._widths[at - 1] == width
+            or (at < len(self._widths) and self._heights[at - 1] == self._heights[at])
+        ):
             # More room never takes more lines: between two widths of one height it is that high.
             return self._heights[at - 1]
         height = super().heightForWidth(width)
@@ -75,7 +86,8 @@ class Wrapped(QLabel):
 
 
 class Choice(QComboBox):
-    """A choice the mouse wheel changes only when it has been clicked or tabbed to; else the wheel scrolls the page."""
+    """A choice the mouse wheel changes only when it has been clicked or tabbed to; else the wheel
+    scrolls the page."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -89,7 +101,8 @@ class Choice(QComboBox):
 
 
 class LineEdit(QLineEdit):
-    """A line whose undo key takes back unfinished typing here, and else the last step of the work."""
+    """A line whose undo key takes back unfinished typing here, and else the last step of the
+    work."""
 
     begun_anew = Signal()
     """Everything in the line is about to be typed over."""
@@ -105,19 +118,30 @@ class LineEdit(QLineEdit):
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         super().focusInEvent(event)
-        # Only while the cursor is here: a form's fields get thousands of events that are nobody's business.
+        # Only while the cursor is here: a form's fields get thousands of events that are nobody's
+        # business.
         self.installEventFilter(self)
 
     def focusOutEvent(self, event: QFocusEvent) -> None:
         self.removeEventFilter(self)
         super().focusOutEvent(event)
-        if event.reason() not in (Qt.FocusReason.PopupFocusReason, Qt.FocusReason.ActiveWindowFocusReason):
+        if event.reason() not in (
+            Qt.FocusReason.PopupFocusReason,
+            Qt.FocusReason.ActiveWindowFocusReason,
+        ):
             self.home(False)  # where there is no room for all of it, its beginning is seen
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
-        if event.type() == QEvent.Type.ShortcutOverride and isinstance(event, QKeyEvent) and not self.unfinished:
+        if (
+            event.type() == QEvent.Type.ShortcutOverride
+            and isinstance(event, QKeyEvent)
+            and not self.unfinished
+        ):
             keys = QKeySequence.StandardKey
-            redo = event.key() == Qt.Key.Key_Y and event.modifiers() == Qt.KeyboardModifier.ControlModifier
+            redo = (
+                event.key() == Qt.Key.Key_Y
+                and event.modifiers() == Qt.KeyboardModifier.ControlModifier
+            )
             if event.matches(keys.Undo) or event.matches(keys.Redo) or redo:
                 event.ignore()
                 return True
@@ -140,8 +164,9 @@ class Count(QSpinBox):
 
 
 def safely(work: Callable[[], object]) -> None:
-    """Do something while the window library shows a widget. A fault goes where faults go; left to the library, it would still be under way
-    when the library calls the next of our own functions, which it does not survive.
+    """Do something while the window library shows a widget. A fault goes where faults go; left to
+    the library, it would still be under way when the library calls the next of our own functions,
+    which it does not survive.
     """
     try:
         work()
@@ -151,9 +176,14 @@ def safely(work: Callable[[], object]) -> None:
 
 @contextmanager
 def laid_out_once(widget: QWidget) -> Iterator[None]:
-    """Whatever is shown and hidden in a widget meanwhile, it and the page it lies in are laid out once, when the loop comes round: else
-    each single thing that is shown would lay out the whole window."""
-    layouts = [layout for each in (widget, widget.parentWidget()) if each is not None and (layout := each.layout()) is not None]
+    """Whatever is shown and hidden in a widget meanwhile, it and the page it lies in are laid out
+    once, when the loop comes round: else each single thing that is shown would lay out the whole
+    window."""
+    layouts = [
+        layout
+        for each in (widget, widget.parentWidget())
+        if each is not None and (layout := each.layout()) is not None
+    ]
     for layout in layouts:
         layout.setEnabled(False)
     try:
@@ -169,7 +199,8 @@ MOST_HIGH = 16_777_215
 
 
 class LazyView(QWidget):
-    """What shows the work only while it is looked at; hidden, it keeps in mind that it is no longer as the work is."""
+    """What shows the work only while it is looked at; hidden, it keeps in mind that it is no longer
+    as the work is."""
 
     def __init__(self) -> None:
         super().__init__()
@@ -181,12 +212,14 @@ class LazyView(QWidget):
             safely(self.refresh)
 
     def waits(self) -> bool:
-        """Asked when the work has changed: True while nobody looks; it is then refreshed when it comes to be seen."""
+        """Asked when the work has changed: True while nobody looks; it is then refreshed when it
+        comes to be seen."""
         self._stale = not self.isVisible()
         return self._stale
 
     def soon(self) -> None:
-        """The work has changed: show it in a turn of the window's loop of its own, or, while nobody looks, when it comes to be seen."""
+        """The work has changed: show it in a turn of the window's loop of its own, or, while nobody
+        looks, when it comes to be seen."""
         self._stale = True
         if self.isVisible():
             Turns.of_all().wait(self, lambda: safely(self._if_stale))
@@ -201,7 +234,8 @@ class LazyView(QWidget):
 
 
 def run_dialog(dialog: QDialog) -> bool:
-    """Show a dialog until it is closed, and let it go: a window that is open for days opens hundreds. True where it was accepted."""
+    """Show a dialog until it is closed, and let it go: a window that is open for days opens
+    hundreds. True where it was accepted."""
     try:
         return dialog.exec() == QDialog.DialogCode.Accepted
     finally:
@@ -209,8 +243,9 @@ def run_dialog(dialog: QDialog) -> bool:
 
 
 class FormDialog(QDialog):
-    """A dialog of fields: Return takes what was typed and goes to the next one. It presses no button but the one the cursor is on: figures
-    are typed one after the other, and the last is not yet in when Return is pressed behind the first."""
+    """A dialog of fields: Return takes what was typed and goes to the next one. It presses no
+    button but the one the cursor is on: figures are typed one after the other, and the last is not
+    yet in when Return is pressed behind the first."""
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() not in (Qt.Key.Key_Return, Qt.Key.Key_Enter):
@@ -241,7 +276,8 @@ class Table(QTableWidget):
         self._most: int | None = None
 
     def show_rows(self, rows: Sequence[Sequence[str]], most: int = MOST_HIGH) -> None:
-        """Show these rows, as high as they need and no higher than ``most`` in all; what is said already is not said again."""
+        """Show these rows, as high as they need and no higher than ``most`` in all; what is said
+        already is not said again."""
         changed, self._most = self._most is None or self.rowCount() != len(rows), most
         self.setRowCount(len(rows))
         for i, row in enumerate(rows):
@@ -260,7 +296,9 @@ class Table(QTableWidget):
     def _fit(self) -> None:
         self.resizeRowsToContents()
         high = sum(self.rowHeight(i) for i in range(self.rowCount()))
-        self.setFixedHeight(min(self._most or high, high + self.horizontalHeader().sizeHint().height() + 8))
+        self.setFixedHeight(
+            min(self._most or high, high + self.horizontalHeader().sizeHint().height() + 8)
+        )
 
     def resizeEvent(self, event: QResizeEvent) -> None:
         super().resizeEvent(event)
@@ -270,14 +308,20 @@ class Table(QTableWidget):
 
 
 class Column(QWidget):
-    """What stands one below the other in a page that scrolls: as tall as its wrapped texts ask for, so that nothing in it is squeezed.
+    """What stands one below the other in a page that scrolls: as tall as its wrapped texts ask for,
+    so that nothing in it is squeezed.
 
-    A scroll area asks a widget how tall it must be without saying how wide it is; wrapped text is then taken for one line.
+    A scroll area asks a widget how tall it must be without saying how wide it is; wrapped text is
+    then taken for one line.
     """
 
     def minimumSizeHint(self) -> QSize:
         layout, hint = self.layout(), super().minimumSizeHint()
-        return hint if layout is None else QSize(hint.width(), max(hint.height(), layout.totalHeightForWidth(self.width())))
+        return (
+            hint
+            if layout is None
+            else QSize(hint.width(), max(hint.height(), layout.totalHeightForWidth(self.width())))
+        )
 
     def event(self, event: QEvent) -> bool:
         done = super().event(event)
@@ -295,7 +339,8 @@ class Column(QWidget):
 
 
 class FitScrollArea(QScrollArea):
-    """What stands in it as tall as it wants to be where there is room, and to be scrolled where there is not."""
+    """What stands in it as tall as it wants to be where there is room, and to be scrolled where
+    there is not."""
 
     def __init__(self, inner: QWidget) -> None:
         super().__init__()
@@ -312,7 +357,9 @@ class FitScrollArea(QScrollArea):
         layout = inner.layout()
         wide = max(self.viewport().width(), 200)
         return (
-            layout.totalHeightForWidth(wide) if layout is not None and layout.hasHeightForWidth() else inner.sizeHint().height()
+            layout.totalHeightForWidth(wide)
+            if layout is not None and layout.hasHeightForWidth()
+            else inner.sizeHint().height()
         )
 
     def sizeHint(self) -> QSize:
@@ -354,7 +401,8 @@ def labelled(text: str, widget: QWidget) -> QVBoxLayout:
 
 
 def as_text(said: str) -> str:
-    """Words for a message or a tool tip, which would take what looks like markup in a name for markup."""
+    """Words for a message or a tool tip, which would take what looks like markup in a name for
+    markup."""
     return said.replace("<", "‹")
 
 
@@ -376,7 +424,8 @@ def prose(name: str = "", size: float | None = None, *, strong: bool = False) ->
 
 
 class Facts(QGridLayout):
-    """Names and what they are, one below the other; shown anew, they are written over, not made again."""
+    """Names and what they are, one below the other; shown anew, they are written over, not made
+    again."""
 
     def __init__(self) -> None:
         super().__init__()

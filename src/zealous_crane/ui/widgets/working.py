@@ -1,4 +1,5 @@
-"""While the bends are worked out: the flat on the brake, how far it has come, and a way to call it off."""
+"""While the bends are worked out: the flat on the brake, how far it has come, and a way to call it
+off."""
 
 from __future__ import annotations
 
@@ -24,8 +25,9 @@ from .canvas import Canvas
 from .widget import Wrapped, safely
 
 PATIENCE = 150
-"""Milliseconds for which what was planned before stays on show, marked, before this page takes its place: most plans are there
-by then, and a page that comes and goes at every key is worse than none."""
+"""Milliseconds for which what was planned before stays on show, marked, before this page takes its
+place: most plans are there by then, and a page that comes and goes at every key is worse than
+none."""
 
 
 TELLING = 1.5
@@ -44,7 +46,8 @@ def flat_on(blank: Blank, brake: Brake) -> PlannedStroke | None:
 
 
 def seconds_left(gone: float, standing: int, of: int) -> int | None:
-    """Seconds a search takes on if its last folds come as its first did; None while that says nothing.
+    """Seconds a search takes on if its last folds come as its first did; None while that says
+    nothing.
 
     Args:
         gone: seconds it has taken.
@@ -103,11 +106,13 @@ class WorkingPage(QWidget):
         self.session.planned.emit()
 
     def stands_in_for(self, *others: QWidget) -> bool:
-        """True while there is no plan of the job on the bench: this page is then shown in place of the others."""
+        """True while there is no plan of the job on the bench: this page is then shown in place of
+        the others."""
         if self.session.plan is not None:
             self.hide()
             return False
-        # What goes is hidden before what comes is shown: for a moment both would make the window grow.
+        # What goes is hidden before what comes is shown: for a moment both would make the window
+        # grow.
         for widget in others:
             widget.hide()
         self._stale = True
@@ -132,12 +137,18 @@ class WorkingPage(QWidget):
         self._judged = 0
         self._clock.start()
         working = session.bench_plan.planning
-        self.title.setText(tr("Working out the bends …") if working else tr("There is no plan of this part."))
+        self.title.setText(
+            tr("Working out the bends …") if working else tr("There is no plan of this part.")
+        )
         self.stop.setVisible(working)
         self.again.setVisible(not working)
         self.bar.setVisible(working)
         if working:
-            self._advance(session.bench_plan.planner.judged, session.bench_plan.planner.standing, session.bench_plan.planner.of)
+            self._advance(
+                session.bench_plan.planner.judged,
+                session.bench_plan.planner.standing,
+                session.bench_plan.planner.of,
+            )
         else:
             self.says.setText(tr("Planning was called off. Plan again, or change something."))
         self.brake.setVisible(self._stroke is not None)
@@ -149,21 +160,28 @@ class WorkingPage(QWidget):
             return
         standing = tuple(names) if isinstance(names, tuple) else ()
         self._judged = max(judged, self._judged)
-        # A bar that may be painted paints itself there and then, and with it all that waits to be painted.
+        # A bar that may be painted paints itself there and then, and with it all that waits to be
+        # painted.
         self.bar.setUpdatesEnabled(False)
         self.bar.setRange(0, max(of, 1))
         self.bar.setValue(len(standing))
         self.bar.setUpdatesEnabled(True)
         done = (
-            tr("{standing} of {of} folds stand in the farthest order so far").format(standing=len(standing), of=of)
+            tr("{standing} of {of} folds stand in the farthest order so far").format(
+                standing=len(standing), of=of
+            )
             if of
             else tr("the first strokes are looked at")
         )
         which = f": {', '.join(standing)}" if standing else ""
-        said = tr("{judged} strokes judged; {done}{which}.").format(judged=self._judged, done=done, which=which)
+        said = tr("{judged} strokes judged; {done}{which}.").format(
+            judged=self._judged, done=done, which=which
+        )
         left = seconds_left(self._clock.elapsed() / 1000, len(standing), of)
         if left is not None:
-            said += " " + counted("At this pace about {count} s more.", "At this pace about {count} s more.", left)
+            said += " " + counted(
+                "At this pace about {count} s more.", "At this pace about {count} s more.", left
+            )
         self.says.setText(said)
 
     def _paint_brake(self, p: QPainter, rect: QRectF) -> None:
@@ -171,4 +189,6 @@ class WorkingPage(QWidget):
             paint_end(p, rect, self._stroke, 0.0, self.look, plain=True)
 
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
-        paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, FlatOptions(text=12))
+        paint_flat(
+            p, rect, self.session.blank, self.session.job.units, self.look, FlatOptions(text=12)
+        )

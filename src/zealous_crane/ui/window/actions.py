@@ -1,4 +1,5 @@
-"""What the commands open over the window. Each dialog is brought in when it is first asked for: no window waits for it."""
+"""What the commands open over the window. Each dialog is brought in when it is first asked for: no
+window waits for it."""
 
 from __future__ import annotations
 
@@ -87,12 +88,18 @@ class Dialogs:
         self.front.brakes_changed()
 
     def ask_new_brake(self) -> None:
-        """A brake of the person's own: of a kind, from what is usual, with the sizes they take from it."""
+        """A brake of the person's own: of a kind, from what is usual, with the sizes they take from
+        it."""
         from ...brake.library import NEW
 
         kinds = {kind.label: kind for kind in NEW}
         name, taken = QInputDialog.getItem(
-            self.front.window, tr("Your own brake"), tr("What kind of machine is it?"), list(kinds), 0, False
+            self.front.window,
+            tr("Your own brake"),
+            tr("What kind of machine is it?"),
+            list(kinds),
+            0,
+            False,
         )
         if not taken:
             return
@@ -116,7 +123,9 @@ class Dialogs:
 
     def ask_brake(self) -> None:
         """Ask for a brake file and keep it in the shop."""
-        name, _ = QFileDialog.getOpenFileName(self.front.window, tr("Bring in a brake"), "", tr("Brakes (*.json)"))
+        name, _ = QFileDialog.getOpenFileName(
+            self.front.window, tr("Bring in a brake"), "", tr("Brakes (*.json)")
+        )
         if name:
             self.bring_brake(Path(name))
 
@@ -144,13 +153,20 @@ class Dialogs:
         def text(percent: int) -> None:
             if self.front.remembered is not None:
                 self.front.remembered.text = percent
-            self.front.say(tr("The text is {percent} % from the next start on.").format(percent=percent))
+            self.front.say(
+                tr("The text is {percent} % from the next start on.").format(percent=percent)
+            )
 
         PreferencesDialog(
-            self.session, self.front.window, dark=self.front.remembered.dark if self.front.remembered is not None else self.front.look.dark,
+            self.session,
+            self.front.window,
+            dark=self.front.remembered.dark
+            if self.front.remembered is not None
+            else self.front.look.dark,
             text=self.front.remembered.text if self.front.remembered is not None else 100,
-            set_dark=self.front.set_dark, set_text=text,
-        ).exec()  # fmt: skip
+            set_dark=self.front.set_dark,
+            set_text=text,
+        ).exec()
         self.front.brakes_changed()
 
     def show_devices(self) -> None:

@@ -55,10 +55,19 @@ COMMANDS = (
     Command("edit.redo", tr("&Edit"), tr("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
     Command("print.sheet", tr("&Hand over"), tr("Pri&nt the sheet …"), "Ctrl+P"),
     Command("print.marking", tr("&Hand over"), tr("Print the mar&king sheet …"), "Ctrl+Shift+P"),
-    Command("print.template", tr("&Hand over"), tr("Print the temp&late at full size …"), "Ctrl+Alt+T"),
+    Command(
+        "print.template", tr("&Hand over"), tr("Print the temp&late at full size …"), "Ctrl+Alt+T"
+    ),
     Command("print.work", tr("&Hand over"), tr("Print every part of the &work …"), "Ctrl+Alt+P"),
-    Command("hand-over.work", tr("&Hand over"), tr("&Every part in one document (PDF) …"), "Ctrl+Alt+B"),
-    Command("hand-over.sheet", tr("&Hand over"), tr("&Sheet for bench and brake (PDF) …"), "Ctrl+Shift+B"),
+    Command(
+        "hand-over.work", tr("&Hand over"), tr("&Every part in one document (PDF) …"), "Ctrl+Alt+B"
+    ),
+    Command(
+        "hand-over.sheet",
+        tr("&Hand over"),
+        tr("&Sheet for bench and brake (PDF) …"),
+        "Ctrl+Shift+B",
+    ),
     Command("hand-over.marking", tr("&Hand over"), tr("&Marking sheet (PDF) …"), "Ctrl+M"),
     Command("hand-over.template", tr("&Hand over"), tr("&Template at full size (PDF) …"), "Ctrl+T"),
     Command("hand-over.dxf", tr("&Hand over"), tr("&Drawing of the blank (DXF) …"), "Ctrl+D"),
@@ -73,7 +82,9 @@ COMMANDS = (
     Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),
     Command("shop.book", tr("&Shop"), tr("The b&ook …"), "Ctrl+K"),
     Command("shop.test-strip", tr("&Shop"), tr("&Test strip …"), "Ctrl+Shift+K"),
-    Command("shop.least", tr("&Shop"), tr("&Least flange, return and hem on this brake …"), "Ctrl+Alt+L"),
+    Command(
+        "shop.least", tr("&Shop"), tr("&Least flange, return and hem on this brake …"), "Ctrl+Alt+L"
+    ),
     Command("shop.devices", tr("&Shop"), tr("&Instrument and back gauge …"), "Ctrl+Shift+I"),
     Command("stage.shape", tr("S&tage"), tr("&Shape"), "Ctrl+1"),
     Command("stage.lay-out", tr("S&tage"), tr("&Lay out"), "Ctrl+2"),
@@ -106,7 +117,8 @@ def keys_of(command: str) -> str:
 
 
 def score(typed: str, text: str) -> float | None:
-    """How well a text answers what is typed, higher is better; None where its letters do not come in that order.
+    """How well a text answers what is typed, higher is better; None where its letters do not come
+    in that order.
 
     >>> score("cut", "Cut") > score("cut", "Close without a test") and score("xyz", "Cut") is None
     True
@@ -118,7 +130,13 @@ def score(typed: str, text: str) -> float | None:
         if found < 0:
             return None
         # Letters side by side, and those that begin a word, are what people type.
-        value += 3.0 if found == last + 1 else 2.0 if found == 0 or not text[found - 1].isalnum() else 0.5
+        value += (
+            3.0
+            if found == last + 1
+            else 2.0
+            if found == 0 or not text[found - 1].isalnum()
+            else 0.5
+        )
         last, at = found, found + 1
     return value - 0.01 * len(text)
 
@@ -130,7 +148,12 @@ KEYS = int(Qt.ItemDataRole.UserRole) + 1
 class KeysBeside(QStyledItemDelegate):
     """Entries with their keys at the right, one under the other."""
 
-    def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: QModelIndex | QPersistentModelIndex) -> None:
+    def paint(
+        self,
+        painter: QPainter,
+        option: QStyleOptionViewItem,
+        index: QModelIndex | QPersistentModelIndex,
+    ) -> None:
         super().paint(painter, option, index)
         room: QRect = option.rect.adjusted(0, 0, -8, 0)
         chosen = bool(option.state & QStyle.StateFlag.State_Selected)

@@ -1,4 +1,5 @@
-"""Plans for every part of the work, one after the other: for what is handed over of all of them at once."""
+"""Plans for every part of the work, one after the other: for what is handed over of all of them at
+once."""
 
 from __future__ import annotations
 
@@ -39,7 +40,11 @@ class EveryPart(QObject):
     """
 
     def __init__(
-        self, session: Session, done: Callable[[tuple[Plan, ...]], None], failed: Callable[[str], None], parent: QWidget
+        self,
+        session: Session,
+        done: Callable[[tuple[Plan, ...]], None],
+        failed: Callable[[str], None],
+        parent: QWidget,
     ) -> None:
         super().__init__(parent)
         self._done, self._failed, self._rack = done, failed, session.rack
@@ -77,12 +82,15 @@ class EveryPart(QObject):
         said = tr("Planning {name} …").format(name=self._jobs[self._at].name)
         if self._planned:
             left = self._clock.elapsed() / 1000 / self._planned * len(missing)
-            said += "\n" + counted("about {count} s left", "about {count} s left", max(1, round(left)))
+            said += "\n" + counted(
+                "about {count} s left", "about {count} s left", max(1, round(left))
+            )
         self.progress.setLabelText(said)
         self._planner.start(self._jobs[self._at], self._flats[self._at], self._rack)
 
     def _found(self, plan: Plan) -> None:
-        """The first order that works is not the last word; the one that is kept comes without that mark."""
+        """The first order that works is not the last word; the one that is kept comes without that
+        mark."""
         if not plan.looking:
             self._plans[self._at] = plan
             self._keep(plan, self._rack)
@@ -119,10 +127,17 @@ class HandingOver:
         self.session, self.front = session, front
 
     def ask(self, writer: Writer) -> None:
-        """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the name ends in."""
+        """Ask where to put a sheet, a drawing or a plan. What is asked for is written, whatever the
+        name ends in."""
         ending = writer.ending
         stem = file_name(self.session.job.name) + writer.suffix
-        path = ask_where(self.front.window, tr("Hand over"), f"{stem}.{ending}", f"{ending.upper()} (*.{ending})", ending)
+        path = ask_where(
+            self.front.window,
+            tr("Hand over"),
+            f"{stem}.{ending}",
+            f"{ending.upper()} (*.{ending})",
+            ending,
+        )
         if path:
             self.export(path, writer)
 
@@ -137,19 +152,29 @@ class HandingOver:
         writer = writer or writer_for(path.suffix.lower().removeprefix("."))
         if writer is None:
             self.front.refuse(
-                tr("{name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json.").format(name=path.name)
+                tr(
+                    "{name}: pages are written as .pdf, drawings as .dxf or .svg, plans as .json."
+                ).format(name=path.name)
             )
             return False
         if writer.needs is Needs.PLAN and (session.plan is None or session.bench_plan.looking):
-            # Only a plan of this very job is ever written, and not one that may change on the screen in a moment.
+            # Only a plan of this very job is ever written, and not one that may change on the
+            # screen in a moment.
             self.front.refuse(
                 tr("The bends of this part are still being worked out; try again in a moment.")
                 if session.bench_plan.planning or session.bench_plan.looking
-                else tr("There is no plan of this part yet: planning was called off. Plan again first.")
+                else tr(
+                    "There is no plan of this part yet: planning was called off. Plan again first."
+                )
             )
             return False
         try:
-            writer.write(Subject(session.job, session.blank, session.plan, dxf=session.settings.ways.drawings), path)
+            writer.write(
+                Subject(
+                    session.job, session.blank, session.plan, dxf=session.settings.ways.drawings
+                ),
+                path,
+            )
         except FileError as error:
             self.front.refuse(str(error))
             return False
@@ -200,7 +225,12 @@ class HandingOver:
         from ...paper.documents import write_work_pages
 
         cut_from = work.cut_from or self.session.settings.cut_from
-        write_work_pages(work, plans, worked_out(work.parts, self.session.rack, cut_from, work.parts[0].units, 0.0), target)
+        write_work_pages(
+            work,
+            plans,
+            worked_out(work.parts, self.session.rack, cut_from, work.parts[0].units, 0.0),
+            target,
+        )
 
     def print_pages(self, kind: str) -> None:
         """Show the pages of a kind as they will be printed, and print them."""
@@ -208,10 +238,17 @@ class HandingOver:
 
         session, writer = self.session, writer_of(kind)
         if writer.needs is Needs.PLAN and (session.plan is None or session.bench_plan.looking):
-            self.front.refuse(tr("The bends of this part are not planned yet; try again in a moment."))
+            self.front.refuse(
+                tr("The bends of this part are not planned yet; try again in a moment.")
+            )
             return
         subject = Subject(session.job, session.blank, session.plan)
-        preview = Preview(lambda printer: writer.write(subject, printer), session, self.front.remembered, self.front.window)
+        preview = Preview(
+            lambda printer: writer.write(subject, printer),
+            session,
+            self.front.remembered,
+            self.front.window,
+        )
         run_dialog(preview)
 
 

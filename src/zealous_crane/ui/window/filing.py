@@ -58,7 +58,9 @@ class Dropped(StrEnum):
 def dropped_file(data: QMimeData) -> Path | None:
     """The first file of a drop that the program can take; None when there is none."""
     paths = [Path(url.toLocalFile()) for url in data.urls() if url.isLocalFile()]
-    return next((path for path in paths if path.suffix.lower() in (".json", ".crane", ".dxf")), None)
+    return next(
+        (path for path in paths if path.suffix.lower() in (".json", ".crane", ".dxf")), None
+    )
 
 
 def what_is(path: Path) -> Dropped:
@@ -69,13 +71,21 @@ def what_is(path: Path) -> Dropped:
         data = read_json(path, LARGEST)
     except (OSError, InputError):
         return Dropped.WORK  # reading it as a job says what is wrong with it
-    brake = isinstance(data, dict) and "parts" not in data and "part" not in data and "key" in data and "kind" in data
+    brake = (
+        isinstance(data, dict)
+        and "parts" not in data
+        and "part" not in data
+        and "key" in data
+        and "kind" in data
+    )
     return Dropped.BRAKE if brake else Dropped.WORK
 
 
-def begun(work: Work, settings: ShopSettings, rack: MachineLibrary, last: Mapping[str, str]) -> Work:
-    """Work of the same kinds and sizes, one of each, called after its kind, in the metal and on the brake used last, as the shop
-    measures.
+def begun(
+    work: Work, settings: ShopSettings, rack: MachineLibrary, last: Mapping[str, str]
+) -> Work:
+    """Work of the same kinds and sizes, one of each, called after its kind, in the metal and on the
+    brake used last, as the shop measures.
 
     Args:
         work: the demonstration.
@@ -87,16 +97,32 @@ def begun(work: Work, settings: ShopSettings, rack: MachineLibrary, last: Mappin
     parts = []
     for part in work.parts:
         name = part.name if several else tr(part.part.label)
-        parts.append(_in_the_shop(part.model_copy(update={"name": name, "quantity": 1, "note": ""}), settings, rack, last))
-    return work.model_copy(update={"name": work.name if several else parts[0].name, "parts": tuple(parts)})
+        parts.append(
+            _in_the_shop(
+                part.model_copy(update={"name": name, "quantity": 1, "note": ""}),
+                settings,
+                rack,
+                last,
+            )
+        )
+    return work.model_copy(
+        update={"name": work.name if several else parts[0].name, "parts": tuple(parts)}
+    )
 
 
 def as_begun(job: Job) -> dict[str, str]:
     """Metal, thickness, brake and units of a job, as the next new part takes them."""
-    return {"metal": job.metal, "thickness": job.thickness, "brake": job.brake, "units": job.units.value}
+    return {
+        "metal": job.metal,
+        "thickness": job.thickness,
+        "brake": job.brake,
+        "units": job.units.value,
+    }
 
 
-def _in_the_shop(job: Job, settings: ShopSettings, rack: MachineLibrary, last: Mapping[str, str]) -> Job:
+def _in_the_shop(
+    job: Job, settings: ShopSettings, rack: MachineLibrary, last: Mapping[str, str]
+) -> Job:
     job = settings.taken_by(job)
     fields: dict[str, object] = {}
     offered = [brake.key for brake in rack.in_use]
@@ -108,8 +134,15 @@ def _in_the_shop(job: Job, settings: ShopSettings, rack: MachineLibrary, last: M
     if last.get("units") in {unit.value for unit in Units}:
         fields["units"] = last["units"]
     if last.get("metal") in settings.every_metal and last.get("thickness"):
-        fields |= {"metal": last["metal"], "own_metal": settings.own_metal(last["metal"]), "thickness": last["thickness"], "radius": None,
-                   "school": None, "springback": None, "springback_from": ""}  # fmt: skip
+        fields |= {
+            "metal": last["metal"],
+            "own_metal": settings.own_metal(last["metal"]),
+            "thickness": last["thickness"],
+            "radius": None,
+            "school": None,
+            "springback": None,
+            "springback_from": "",
+        }
     try:
         made = Job.model_validate({**job.model_dump(), **fields})
         check_flat(made, rack.find(made.brake))
@@ -135,7 +168,8 @@ class Recover(StrEnum):
 
 
 class RecoveryDialog(QDialog):
-    """Says from when the work is and which parts it has; asks what to do. Closed without an answer it is offered again next time.
+    """Says from when the work is and which parts it has; asks what to do. Closed without an answer
+    it is offered again next time.
 
     Args:
         found: the work.
@@ -154,7 +188,9 @@ class RecoveryDialog(QDialog):
             if found.origin is not None
             else tr("It was never saved to a file.")
         )
-        when = QLocale().toString(QDateTime.fromSecsSinceEpoch(int(found.saved.timestamp())), "dddd d MMMM yyyy, HH:mm:ss")
+        when = QLocale().toString(
+            QDateTime.fromSecsSinceEpoch(int(found.saved.timestamp())), "dddd d MMMM yyyy, HH:mm:ss"
+        )
         self.says = Wrapped(
             tr("{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.").format(
                 parts=parts, when=when, origin=origin
@@ -166,9 +202,11 @@ class RecoveryDialog(QDialog):
         row = QHBoxLayout()
         self.buttons: dict[Recover, QPushButton] = {}
         for choice, text in (
-            (Recover.RESTORE, tr("Restore it")), (Recover.ASIDE, tr("Keep it aside")), (Recover.DISCARD, tr("Discard it")),
+            (Recover.RESTORE, tr("Restore it")),
+            (Recover.ASIDE, tr("Keep it aside")),
+            (Recover.DISCARD, tr("Discard it")),
             (Recover.LATER, tr("Ask me later")),
-        ):  # fmt: skip
+        ):
             button = QPushButton(text)
             button.clicked.connect(lambda _=False, choice=choice: self._choose(choice))
             self.buttons[choice] = button
@@ -227,16 +265,21 @@ class Filing:
         return True
 
     def _on_known_brakes(self, work: Work) -> Work | None:
-        """The work, with a brake of this shop chosen by the person where it names one the shop does not have; None when they would
-        rather not."""
+        """The work, with a brake of this shop chosen by the person where it names one the shop does
+        not have; None when they would rather not."""
         brakes = {brake.key: brake.name for brake in self.session.rack.in_use}
-        missing = sorted({part.brake for part in work.parts} - {brake.key for brake in self.session.rack.brakes})
+        missing = sorted(
+            {part.brake for part in work.parts} - {brake.key for brake in self.session.rack.brakes}
+        )
         for key in missing:
             names = list(brakes.values())
             name, taken = QInputDialog.getItem(
                 self.front.window,
                 tr("Another brake"),
-                tr("This work was planned on the brake “{key}”, which this shop does not have.\nPlan it on:").format(key=key),
+                tr(
+                    "This work was planned on the brake “{key}”, which this shop does not "
+                    "have.\nPlan it on:"
+                ).format(key=key),
                 names,
                 0,
                 False,
@@ -244,14 +287,18 @@ class Filing:
             if not taken:
                 return None
             chosen = list(brakes)[names.index(name)]
-            parts = tuple(p.model_copy(update={"brake": chosen}) if p.brake == key else p for p in work.parts)
+            parts = tuple(
+                p.model_copy(update={"brake": chosen}) if p.brake == key else p for p in work.parts
+            )
             work = work.model_copy(update={"parts": parts})
         return work
 
     def ask_code(self) -> None:
         """Open the job a printed page is of, by the code at its foot."""
         text, given = QInputDialog.getText(
-            self.front.window, tr("Open by the code on a page"), tr("The code at the foot of the page, like K7QF-2MXA9:")
+            self.front.window,
+            tr("Open by the code on a page"),
+            tr("The code at the foot of the page, like K7QF-2MXA9:"),
         )
         if given and text.strip():
             said = self.open_code(text)
@@ -259,34 +306,49 @@ class Filing:
                 self.front.refuse(said)
 
     def open_code(self, text: str) -> str | None:
-        """Open the job of a code, among recent files and what lies beside them; why not, where it is not found."""
+        """Open the job of a code, among recent files and what lies beside them; why not, where it
+        is not found."""
         from ...io.job_file import beside, matches, page_code, read_code
 
         code = read_code(text)
         if code is None:
-            return tr("A page's code has four letters or figures, a stroke and five more; {text!r} has not.").format(text=text)
-        found = matches(code, beside(self.front.remembered.recent if self.front.remembered is not None else ()))
+            return tr(
+                "A page's code has four letters or figures, a stroke and five more; {text!r} has "
+                "not."
+            ).format(text=text)
+        found = matches(
+            code, beside(self.front.remembered.recent if self.front.remembered is not None else ())
+        )
         if not found:
-            return tr("No job with the code {code} is among the recent files, nor beside them.").format(code=code)
+            return tr(
+                "No job with the code {code} is among the recent files, nor beside them."
+            ).format(code=code)
         if self.may_leave():
             self.open_file(found[0].path)
             refused = self.session.choose_part(found[0].part)
             if refused:
                 return refused
             if not found[0].same:
-                self.front.say(tr("The job was changed since that page was printed: its code is {now} now.").format(
-                    now=page_code(self.session.job)))  # fmt: skip
+                self.front.say(
+                    tr(
+                        "The job was changed since that page was printed: its code is {now} now."
+                    ).format(now=page_code(self.session.job))
+                )
         return None
 
     def ask_drawing(self) -> None:
         """Ask which drawing to read."""
         if not self.may_leave():
             return
-        name, _ = QFileDialog.getOpenFileName(self.front.window, tr("Read a drawing"), "", tr("Drawings (*.dxf)"))
+        name, _ = QFileDialog.getOpenFileName(
+            self.front.window, tr("Read a drawing"), "", tr("Drawings (*.dxf)")
+        )
         if name:
             said = self.open_drawing(Path(name))
             if said:
-                QMessageBox.information(self.front.window, tr("What was read"), as_text("\n\n".join(said)))
+                QMessageBox.information(
+                    self.front.window, tr("What was read"), as_text("\n\n".join(said))
+                )
 
     def open_drawing(self, path: Path) -> tuple[str, ...]:
         """Begin with the flat of a drawing; what was assumed or left out, in sentences."""
@@ -302,15 +364,25 @@ class Filing:
                     return ()
                 reading = read_drawing(path, unit=unit)
             if reading.left_out:
-                seen = self._ask_left_out(reading, lambda taken: read_drawing(path, unit=unit, taken=taken))
+                seen = self._ask_left_out(
+                    reading, lambda taken: read_drawing(path, unit=unit, taken=taken)
+                )
                 if seen is None:
                     return ()
                 reading = seen
             job = self.session.job
             made = Job(
-                name=path.stem, part=FlatPart(flat=reading.flat), **reading.tolerance.fields, metal=job.metal, own_metal=job.own_metal,
-                thickness=job.thickness, radius=job.radius, school=job.school, brake=job.brake, units=job.units,
-            )  # fmt: skip
+                name=path.stem,
+                part=FlatPart(flat=reading.flat),
+                **reading.tolerance.fields,
+                metal=job.metal,
+                own_metal=job.own_metal,
+                thickness=job.thickness,
+                radius=job.radius,
+                school=job.school,
+                brake=job.brake,
+                units=job.units,
+            )
             # The shop's ways, but the units and tolerances that the drawing itself names.
             named = {"units": reading.units(job.units), **reading.tolerance.fields}
             self.session.start_with(self.session.settings.taken_by(made).model_copy(update=named))
@@ -318,19 +390,26 @@ class Filing:
             self.front.refuse(str(error))
             return ()
         self.front.open_bench()
-        self.front.say(tr("Read {name}.").format(name=path.name) + (f" {reading.said[0]}" if reading.said else ""))
+        self.front.say(
+            tr("Read {name}.").format(name=path.name)
+            + (f" {reading.said[0]}" if reading.said else "")
+        )
         # What was asked about has been read already.
         return () if reading.left_out else reading.said
 
-    def _ask_left_out(self, reading: DrawingResult, again: Callable[[dict[int, Taken]], DrawingResult]) -> DrawingResult | None:
-        """Show what was left out, and let it be said what it is; None where the drawing is rather not taken."""
+    def _ask_left_out(
+        self, reading: DrawingResult, again: Callable[[dict[int, Taken]], DrawingResult]
+    ) -> DrawingResult | None:
+        """Show what was left out, and let it be said what it is; None where the drawing is rather
+        not taken."""
         from ..dialogs.drawing import DrawingDialog
 
         dialog = DrawingDialog(reading, again, self.front.look, self.front.window)
         return dialog.reading if run_dialog(dialog) else None
 
     def _ask_unit(self, said: str) -> float | None:
-        """Ask in which unit a drawing is drawn, both sizes shown; mm per unit, None where nobody knows."""
+        """Ask in which unit a drawing is drawn, both sizes shown; mm per unit, None where nobody
+        knows."""
         run_dialog = QMessageBox(self.front.window)
         run_dialog.setIcon(QMessageBox.Icon.Question)
         run_dialog.setWindowTitle("Zealous Crane")
@@ -348,17 +427,22 @@ class Filing:
         return self.save_to(self.session.path) if self.session.path else self.ask_save()
 
     def save_to(self, path: Path) -> bool:
-        """Save the job to a file; False, with a sentence shown, when it could not be. A file that somebody else changed is asked
-        about."""
+        """Save the job to a file; False, with a sentence shown, when it could not be. A file that
+        somebody else changed is asked about."""
         try:
             self.session.save(path)
             self.remember(path)
         except ChangedOnDisk as error:
             buttons = QMessageBox.StandardButton
             answer = QMessageBox.question(
-                self.front.window, "Zealous Crane", as_text(tr("{error} Save over it? “No” asks for another place.").format(error=error)),
-                buttons.Yes | buttons.No | buttons.Cancel, buttons.Cancel,
-            )  # fmt: skip
+                self.front.window,
+                "Zealous Crane",
+                as_text(
+                    tr("{error} Save over it? “No” asks for another place.").format(error=error)
+                ),
+                buttons.Yes | buttons.No | buttons.Cancel,
+                buttons.Cancel,
+            )
             if answer == buttons.No:
                 return self.ask_save()
             if answer != buttons.Yes:
@@ -401,7 +485,8 @@ class Filing:
         return answer == buttons.Discard
 
     def offer_recovery(self) -> bool:
-        """Offer work that a window left behind when it went down: restored, kept aside, or discarded. True when some was restored."""
+        """Offer work that a window left behind when it went down: restored, kept aside, or
+        discarded. True when some was restored."""
         found, said = left_behind(safety_folder())
         for sentence in said:
             self.front.refuse(sentence)
@@ -414,7 +499,9 @@ class Filing:
             if dialog.choice is Recover.DISCARD:
                 one.discard()
             elif dialog.choice is Recover.ASIDE:
-                self.front.say(tr("Kept aside in {keep_aside}.").format(keep_aside=one.keep_aside()))
+                self.front.say(
+                    tr("Kept aside in {keep_aside}.").format(keep_aside=one.keep_aside())
+                )
             elif dialog.choice is Recover.RESTORE and self._restore(one):
                 return True
         return False
@@ -424,18 +511,28 @@ class Filing:
             work = self._on_known_brakes(found.work)
             if work is None:
                 return False
-            self.session.start_with(work, found.origin, unsaved=True, at=found.at, stamp=found.stamp)
+            self.session.start_with(
+                work, found.origin, unsaved=True, at=found.at, stamp=found.stamp
+            )
         except (*INPUT_ERRORS, OSError) as error:
             self.front.refuse(
-                tr("{error} The copy is kept in {keep_aside}.").format(error=error, keep_aside=found.keep_aside())
+                tr("{error} The copy is kept in {keep_aside}.").format(
+                    error=error, keep_aside=found.keep_aside()
+                )
             )
             return False
         # The copy found goes when the one in its place is on disk.
         if self.session.keeper.at_once():
             found.discard()
-        changed = found.origin is not None and found.stamp is not None and stamp_of(found.origin) != found.stamp
+        changed = (
+            found.origin is not None
+            and found.stamp is not None
+            and stamp_of(found.origin) != found.stamp
+        )
         self.front.say(
-            tr("Restored; not saved yet. {name} was changed since, or is gone: saving will ask.").format(name=found.origin.name)
+            tr(
+                "Restored; not saved yet. {name} was changed since, or is gone: saving will ask."
+            ).format(name=found.origin.name)
             if changed and found.origin is not None
             else tr("Restored; not saved yet.")
         )

@@ -66,8 +66,18 @@ class StageButton(KeptButton):
             # The open stage is a flap of the bench folded over the rail.
             p.setPen(Qt.PenStyle.NoPen)
             p.setBrush(self.look.color("bench"))
-            p.drawPolygon(QPolygonF([r.topLeft() + QPointF(9, 0), r.topRight(), r.bottomRight(), r.bottomLeft() + QPointF(9, 0),
-                                     r.bottomLeft() + QPointF(0, -9), r.topLeft() + QPointF(0, 9)]))  # fmt: skip
+            p.drawPolygon(
+                QPolygonF(
+                    [
+                        r.topLeft() + QPointF(9, 0),
+                        r.topRight(),
+                        r.bottomRight(),
+                        r.bottomLeft() + QPointF(9, 0),
+                        r.bottomLeft() + QPointF(0, -9),
+                        r.topLeft() + QPointF(0, 9),
+                    ]
+                )
+            )
         if self.hasFocus():
             p.setPen(QPen(self.look.color("accent"), 2))
             p.setBrush(Qt.BrushStyle.NoBrush)
@@ -78,7 +88,11 @@ class StageButton(KeptButton):
         for line in self._drawing:
             p.drawPolyline(QPolygonF([origin + QPointF(x * 40, y * 34) for x, y in line]))
         p.setFont(pixels(13, strong=self.isChecked()))
-        p.drawText(QRectF(r.left(), r.bottom() - 26, r.width(), 20), Qt.AlignmentFlag.AlignCenter, self.text())
+        p.drawText(
+            QRectF(r.left(), r.bottom() - 26, r.width(), 20),
+            Qt.AlignmentFlag.AlignCenter,
+            self.text(),
+        )
 
 
 class Rail(QWidget):
@@ -135,15 +149,21 @@ class Header(QWidget):
         self.metal = Choice()
         self.metal.setAccessibleName(tr("Metal"))
         self.metal.setMinimumContentsLength(10)
-        self.metal.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.metal.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
-        self.thickness = ParsedField(tr("Gauge or thickness"), self._thicken, self._sheet, tr('22 ga, 0.030" or 0.8 mm'))
+        self.thickness = ParsedField(
+            tr("Gauge or thickness"), self._thicken, self._sheet, tr('22 ga, 0.030" or 0.8 mm')
+        )
         self.actual = QLabel()
         self.actual.setObjectName("faint")
         self.brake = Choice()
         self.brake.setAccessibleName(tr("Brake"))
         self.brake.setMinimumContentsLength(9)
-        self.brake.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.brake.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         self.brake.activated.connect(lambda _: self._set(brake=self.brake.currentData()))
         self.quantity = Count()
         self.quantity.setRange(1, 100_000)
@@ -152,7 +172,9 @@ class Header(QWidget):
         self.units = Choice()
         self.units.setAccessibleName(tr("Units"))
         self.units.setMinimumContentsLength(6)
-        self.units.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.units.setSizeAdjustPolicy(
+            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
+        )
         for unit in Units:
             self.units.addItem(unit.words, unit)
         self.units.activated.connect(lambda _: self._set(units=self.units.currentData()))
@@ -185,7 +207,9 @@ class Header(QWidget):
         if job.own_metal is not None:
             # It came with the job: another shop's, or this one's as it was.
             metals[job.metal] = job.own_metal.name
-        if [(self.metal.itemData(i), self.metal.itemText(i)) for i in range(self.metal.count())] != list(metals.items()):
+        if [
+            (self.metal.itemData(i), self.metal.itemText(i)) for i in range(self.metal.count())
+        ] != list(metals.items()):
             self.metal.clear()
             for key, name in metals.items():
                 self.metal.addItem(name, key)
@@ -231,7 +255,8 @@ class Header(QWidget):
         return Sheet.read(job.material, text, job.units)
 
     def _set(self, **fields: object) -> None:
-        """A choice made from a list; what cannot be is refused with a sentence and the old choice stays."""
+        """A choice made from a list; what cannot be is refused with a sentence and the old choice
+        stays."""
         sentence = self.session.edit("", **fields)
         if sentence:
             self.session.complained.emit(sentence)
@@ -258,12 +283,16 @@ class Sign(QWidget):
 
     def show_state(self, state: Outcome) -> None:
         self.state = state
-        self.setAccessibleName({"works": tr("Works"), "care": tr("Take care"), "stop": tr("Stop")}[state.value])
+        self.setAccessibleName(
+            {"works": tr("Works"), "care": tr("Take care"), "stop": tr("Stop")}[state.value]
+        )
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
         p = QPainter(self)
-        paint_state(p, QPointF(self.width() / 2, self.height() / 2), self._size, self.state, self.look)
+        paint_state(
+            p, QPointF(self.width() / 2, self.height() / 2), self._size, self.state, self.look
+        )
         p.end()
 
 
@@ -340,7 +369,8 @@ class VerdictBar(QWidget):
         if self.session.bench_plan.planning and isinstance(names, tuple):
             self._say_meanwhile(
                 tr(
-                    "Working out the bends … {judged} strokes judged, {names} of {of} folds stand in the farthest order."
+                    "Working out the bends … {judged} strokes judged, {names} of {of} folds stand "
+                    "in the farthest order."
                 ).format(judged=judged, names=len(names), of=of)
             )
 
@@ -353,20 +383,24 @@ class VerdictBar(QWidget):
         self.sentence.setToolTip("")
 
     def _say_meanwhile(self, text: str) -> None:
-        """What holds for a moment only, in the room of what stood there: the page below stays where it is."""
+        """What holds for a moment only, in the room of what stood there: the page below stays where
+        it is."""
         letters = self.sentence.fontMetrics()
         high = max(self.sentence.height(), self.more.sizeHint().height())
         if self.sentence.isVisible():
             lines = max(1, high // letters.lineSpacing())
             # Words are broken before they reach the end of a line.
-            room = self.sentence.width() * lines - (lines - 1) * LONG_WORD * letters.averageCharWidth()
+            room = (
+                self.sentence.width() * lines - (lines - 1) * LONG_WORD * letters.averageCharWidth()
+            )
             self.sentence.setFixedHeight(high)
             self.sentence.setToolTip(text)
             text = letters.elidedText(text, Qt.TextElideMode.ElideRight, room)
         self.sentence.setText(text)
 
     def refresh(self) -> None:
-        """Say what is known of the job on the bench, and of no other; while it is being worked out, say that."""
+        """Say what is known of the job on the bench, and of no other; while it is being worked out,
+        say that."""
         with laid_out_once(self):
             self._refresh()
 
@@ -384,7 +418,9 @@ class VerdictBar(QWidget):
         if plan is None:
             if session.bench_plan.planning:
                 before = (
-                    tr(" (before your change: {sentence})").format(sentence=session.bench_plan.before.sentence)
+                    tr(" (before your change: {sentence})").format(
+                        sentence=session.bench_plan.before.sentence
+                    )
                     if session.bench_plan.before is not None
                     else ""
                 )
@@ -419,5 +455,7 @@ def _details(plan: Plan) -> str:
     text = "".join(f"<div>· {said(line)}</div>" for line in dict.fromkeys(lines))
     if plan.advice:
         text += tr("<div><b>What works</b> (a click takes it; undo brings it back):</div>")
-        text += "".join(f'<div>· <a href="{i}">{said(line)}</a></div>' for i, line in enumerate(plan.advice))
+        text += "".join(
+            f'<div>· <a href="{i}">{said(line)}</a></div>' for i, line in enumerate(plan.advice)
+        )
     return text

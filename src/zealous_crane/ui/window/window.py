@@ -8,8 +8,24 @@ from pathlib import Path
 from typing import TypeVar
 
 from PySide6.QtCore import QEvent, Qt, QTimer
-from PySide6.QtGui import QAction, QCloseEvent, QDragEnterEvent, QDropEvent, QKeySequence, QShowEvent
-from PySide6.QtWidgets import QApplication, QHBoxLayout, QMainWindow, QMenu, QMessageBox, QStackedWidget, QVBoxLayout, QWidget
+from PySide6.QtGui import (
+    QAction,
+    QCloseEvent,
+    QDragEnterEvent,
+    QDropEvent,
+    QKeySequence,
+    QShowEvent,
+)
+from PySide6.QtWidgets import (
+    QApplication,
+    QHBoxLayout,
+    QMainWindow,
+    QMenu,
+    QMessageBox,
+    QStackedWidget,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ...i18n import tr
 from ...paint.theme import DARK, LIGHT, Theme, palette, style_sheet
@@ -41,13 +57,21 @@ class Window(QMainWindow):
         remembered: where recent files, its place and its look are kept; None keeps none.
     """
 
-    def __init__(self, session: Session, look: Theme = LIGHT, remembered: Remembered | None = None) -> None:
+    def __init__(
+        self, session: Session, look: Theme = LIGHT, remembered: Remembered | None = None
+    ) -> None:
         super().__init__()
         self.session = session
         self.front = Front(
-            window=self, look=look, remembered=remembered, say=self.say, refuse=self._refuse,
-            open_bench=partial(self.show_stage, OPENING), brakes_changed=self._brakes_changed, set_dark=self.set_dark,
-        )  # fmt: skip
+            window=self,
+            look=look,
+            remembered=remembered,
+            say=self.say,
+            refuse=self._refuse,
+            open_bench=partial(self.show_stage, OPENING),
+            brakes_changed=self._brakes_changed,
+            set_dark=self.set_dark,
+        )
         self.filing = Filing(session, self.front)
         self.handing = HandingOver(session, self.front)
         self.dialogs = Dialogs(session, self.front, self.filing)
@@ -75,9 +99,16 @@ class Window(QMainWindow):
         self.rail = Rail(look, STAGES)
         doors = Doors(lambda: self.show_start(adding=True), self.dialogs.ask_edit_brake)
         self.stack = QStackedWidget()
-        self.stages = StagePages(self.stack, {stage.id: partial(self._make, stage, doors) for stage in STAGES})
+        self.stages = StagePages(
+            self.stack, {stage.id: partial(self._make, stage, doors) for stage in STAGES}
+        )
         self.others = StagePages(
-            self.stack, {"start": self._make_start, "at-the-brake": self._make_at_brake, "practice": self._make_practice}
+            self.stack,
+            {
+                "start": self._make_start,
+                "at-the-brake": self._make_at_brake,
+                "practice": self._make_practice,
+            },
         )
         self.rail.chosen.connect(self.show_stage)
         middle = QHBoxLayout()
@@ -102,7 +133,9 @@ class Window(QMainWindow):
         from ..pages.start import StartPage
 
         elsewhere = self.filing.ask_open, self.filing.ask_drawing, self.dialogs.ask_fitting
-        return StartPage(self.front.look, self.begin, self.add_part, elsewhere, partial(self.show_stage, OPENING))
+        return StartPage(
+            self.front.look, self.begin, self.add_part, elsewhere, partial(self.show_stage, OPENING)
+        )
 
     def _make_at_brake(self) -> QWidget:
         from ..pages.at_brake import AtBrake
@@ -117,11 +150,13 @@ class Window(QMainWindow):
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         self.stages.make_ahead(self)
-        # What the book says stands on the first page; it is read beside the window once that is painted.
+        # What the book says stands on the first page; it is read beside the window once that is
+        # painted.
         QTimer.singleShot(0, self.session.book.load)
 
     def changeEvent(self, event: QEvent) -> None:
-        """What another window has written into the shop's folder is there when one turns to this one."""
+        """What another window has written into the shop's folder is there when one turns to this
+        one."""
         super().changeEvent(event)
         if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
             self.session.take_others()
@@ -156,7 +191,9 @@ class Window(QMainWindow):
         for path in self.front.remembered.recent if self.front.remembered is not None else ():
             action = self.recent.addAction(path.name)
             action.setToolTip(as_text(str(path)))
-            action.triggered.connect(lambda _=False, path=path: self.filing.may_leave() and self.filing.open_file(path))
+            action.triggered.connect(
+                lambda _=False, path=path: self.filing.may_leave() and self.filing.open_file(path)
+            )
         if not self.recent.actions():
             self.recent.addAction(tr("nothing yet")).setEnabled(False)
 
@@ -174,7 +211,9 @@ class Window(QMainWindow):
         if kind is Dropped.BRAKE:
             self.dialogs.bring_brake(path)
         elif self.filing.may_leave():
-            self.filing.open_drawing(path) if kind is Dropped.DRAWING else self.filing.open_file(path)
+            self.filing.open_drawing(path) if kind is Dropped.DRAWING else self.filing.open_file(
+                path
+            )
 
     def full_screen(self) -> None:
         """The whole screen, or back."""
@@ -235,7 +274,9 @@ class Window(QMainWindow):
         where = self.session.path.name if self.session.path else tr("not saved yet")
         star = " •" if self.session.unsaved else ""
         self.setWindowTitle(
-            tr("{name}{star} — {where} — Zealous Crane").format(name=self.session.job.name, star=star, where=where)
+            tr("{name}{star} — {where} — Zealous Crane").format(
+                name=self.session.job.name, star=star, where=where
+            )
         )
 
     def show_stage(self, stage: str) -> None:
@@ -342,7 +383,8 @@ class Window(QMainWindow):
             self._open_bench()
 
     def _like(self, work: Work) -> Work:
-        # What is worked on tells more of the shop than the day before; the demonstration the window opens with the first time tells nothing.
+        # What is worked on tells more of the shop than the day before; the demonstration the window
+        # opens with the first time tells nothing.
         if not self.session.untouched:
             last = as_begun(self.session.job)
         else:
@@ -350,7 +392,8 @@ class Window(QMainWindow):
         return begun(work, self.session.settings, self.session.rack, last)
 
     def stand_where_left(self) -> None:
-        """Open what was on the bench when the window was closed, at the same part and stage; the start page where that is in no file."""
+        """Open what was on the bench when the window was closed, at the same part and stage; the
+        start page where that is in no file."""
         left = self.front.remembered.left if self.front.remembered is not None else {}
         path = Path(left.get("path", ""))
         if not left:
@@ -388,7 +431,11 @@ class Window(QMainWindow):
             self.front.remembered.leave(self.saveGeometry())
             self.front.remembered.last = as_begun(self.session.job)
             path, shown = self.session.path, self.stages.of(self.stack.currentWidget()) or OPENING
-            self.front.remembered.left = {"path": str(path or ""), "part": str(self.session.at), "stage": shown}
+            self.front.remembered.left = {
+                "path": str(path or ""),
+                "part": str(self.session.at),
+                "stage": shown,
+            }
         unwritten = self.session.close()
         event.accept()
         if unwritten:

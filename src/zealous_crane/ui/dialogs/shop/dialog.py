@@ -40,12 +40,15 @@ class StockPage(QWidget):
         super().__init__()
         self.session = session
         self.pieces = Table(5, tr("Sheets and off-cuts in stock"))
-        self.pieces.setHorizontalHeaderLabels([tr("What"), tr("Metal"), tr("Piece"), tr("How many"), tr("Called")])
+        self.pieces.setHorizontalHeaderLabels(
+            [tr("What"), tr("Metal"), tr("Piece"), tr("How many"), tr("Called")]
+        )
         self.pieces.horizontalHeader().setStretchLastSection(True)
         self.empty = prose()
         self.empty.setText(
             tr(
-                "Nothing is in the book yet. Write in the sheets you have; Cut → “Off-cuts into the stock” counts them down and writes "
+                "Nothing is in the book yet. Write in the sheets you have; Cut → “Off-cuts into "
+                "the stock” counts them down and writes "
                 "what a sheet leaves."
             )
         )
@@ -70,13 +73,27 @@ class StockPage(QWidget):
         session.book.ask_stock()
 
     def _show_sheet(self) -> None:
-        """What is written in: the sheet this work is cut from, in the metal of its part on the bench."""
-        job, cut_from = self.session.job, self.session.work.cut_from or self.session.settings.cut_from
-        length, width = (show_length(side, job.units, pretty=True) for side in (cut_from.sheet_length, cut_from.sheet_width))
-        self.sheet.setText(tr("× {metal}, {length} × {width}").format(metal=job.sheet.name, length=length, width=width))
+        """What is written in: the sheet this work is cut from, in the metal of its part on the
+        bench."""
+        job, cut_from = (
+            self.session.job,
+            self.session.work.cut_from or self.session.settings.cut_from,
+        )
+        length, width = (
+            show_length(side, job.units, pretty=True)
+            for side in (cut_from.sheet_length, cut_from.sheet_width)
+        )
+        self.sheet.setText(
+            tr("× {metal}, {length} × {width}").format(
+                metal=job.sheet.name, length=length, width=width
+            )
+        )
 
     def _write_in(self) -> None:
-        job, cut_from = self.session.job, self.session.work.cut_from or self.session.settings.cut_from
+        job, cut_from = (
+            self.session.job,
+            self.session.work.cut_from or self.session.settings.cut_from,
+        )
         record = StockRecord(
             what="sheet",
             metal=job.metal,
@@ -100,16 +117,19 @@ class StockPage(QWidget):
             texts = (
                 tr("sheet") if piece.what == "sheet" else tr("off-cut"),
                 f"{metal}, {show_length(piece.thickness, units.fine)}",
-                f"{show_length(piece.length, units, pretty=True)} × {show_length(piece.width, units, pretty=True)}",
-                str(piece.count), piece.name,
-            )  # fmt: skip
+                f"{show_length(piece.length, units, pretty=True)} × "
+                f"{show_length(piece.width, units, pretty=True)}",
+                str(piece.count),
+                piece.name,
+            )
             for j, text in enumerate(texts):
                 self.pieces.setItem(i, j, QTableWidgetItem(text))
         self.pieces.resizeColumnsToContents()
 
 
 class FormsPage(QWidget):
-    """Forms of some fields of the shop's settings, side by side; what is typed is kept at once, as a step of undo.
+    """Forms of some fields of the shop's settings, side by side; what is typed is kept at once, as
+    a step of undo.
 
     Args:
         session: whose shop it is.
@@ -117,7 +137,9 @@ class FormsPage(QWidget):
         about: a sentence above them.
     """
 
-    def __init__(self, session: Session, parts: tuple[tuple[str, str, frozenset[str]], ...], about: str) -> None:
+    def __init__(
+        self, session: Session, parts: tuple[tuple[str, str, frozenset[str]], ...], about: str
+    ) -> None:
         super().__init__()
         self.session = session
         self.forms: dict[str, ModelForm] = {}
@@ -152,7 +174,9 @@ class FormsPage(QWidget):
         session.changed.connect(self.refresh)
 
     def _take(self, name: str, model: BaseModel) -> str | None:
-        said = self.session.keep_settings(self.session.settings.model_copy(update={name: model}), f"shop {name}")
+        said = self.session.keep_settings(
+            self.session.settings.model_copy(update={name: model}), f"shop {name}"
+        )
         if said is None:
             self.complaint.clear()
         return said
@@ -169,7 +193,8 @@ def ways_page(session: Session) -> FormsPage:
         session,
         (("ways", tr("Measuring and marking"), frozenset()),),
         tr(
-            "New parts begin so. Parts on the bench that stand as the shop said before follow; what was chosen for one part stays."
+            "New parts begin so. Parts on the bench that stand as the shop said before follow; "
+            "what was chosen for one part stays."
         ),
     )
 
@@ -183,7 +208,8 @@ def tools_page(session: Session) -> FormsPage:
             ("cut_from", tr("Sheet and shear"), frozenset({"offcuts"})),
         ),
         tr(
-            "Reliefs, holes and notches take what hangs on the wall; blanks are cut from this sheet by this shear, where a work says "
+            "Reliefs, holes and notches take what hangs on the wall; blanks are cut from this "
+            "sheet by this shear, where a work says "
             "nothing else."
         ),
     )
@@ -205,12 +231,19 @@ class ShopDialog(QDialog):
         self.setWindowTitle(tr("The shop"))
         self.resize(1000, 640)
         self.machines, self.metals = MachinesPage(session, look, doors), MetalsPage(session)
-        self.tools, self.ways, self.stock = tools_page(session), ways_page(session), StockPage(session)
+        self.tools, self.ways, self.stock = (
+            tools_page(session),
+            ways_page(session),
+            StockPage(session),
+        )
         self.tabs = QTabWidget()
         for page, words in (
-            (self.machines, tr("&Machines")), (self.metals, tr("M&etals")), (self.tools, tr("&Small tools and shear")),
-            (self.ways, tr("Mar&king and measuring")), (self.stock, tr("St&ock")),
-        ):  # fmt: skip
+            (self.machines, tr("&Machines")),
+            (self.metals, tr("M&etals")),
+            (self.tools, tr("&Small tools and shear")),
+            (self.ways, tr("Mar&king and measuring")),
+            (self.stock, tr("St&ock")),
+        ):
             self.tabs.addTab(page, words)
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)

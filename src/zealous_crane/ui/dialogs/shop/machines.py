@@ -75,7 +75,9 @@ def machine_facts(brake: Brake, first: tuple[str, ...], units: Units) -> list[st
         if name in brake.tools:
             named = [tool.name for tool in owned]
         else:
-            named = [f"{s.count} × {show_length(s.width, brake.marked_in, pretty=True)}" for s in owned]
+            named = [
+                f"{s.count} × {show_length(s.width, brake.marked_in, pretty=True)}" for s in owned
+            ]
         lines.append(f"{words}: {', '.join(named) or tr('none')}")
     return lines
 
@@ -108,10 +110,17 @@ class MachinesPage(QWidget):
         self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
         self.complaint = prose("complaint")
         grid = QGridLayout()
-        for i, (button, run) in enumerate((
-            (self.use, self._use), (self.new, self._new), (self.edit, self._edit), (self.copy, self._copy), (self.retire, self._retire),
-            (self.bring, self._bring), (self.hand, self._hand),
-        )):  # fmt: skip
+        for i, (button, run) in enumerate(
+            (
+                (self.use, self._use),
+                (self.new, self._new),
+                (self.edit, self._edit),
+                (self.copy, self._copy),
+                (self.retire, self._retire),
+                (self.bring, self._bring),
+                (self.hand, self._hand),
+            )
+        ):
             button.clicked.connect(run)
             button.setAutoDefault(False)
             grid.addWidget(button, i // 2, i % 2)
@@ -165,9 +174,13 @@ class MachinesPage(QWidget):
         self.facts.setText(
             "\n".join(
                 (
-                    *machine_facts(brake, machine_of(brake).drawn(brake).first, self.session.job.units),
+                    *machine_facts(
+                        brake, machine_of(brake).drawn(brake).first, self.session.job.units
+                    ),
                     counted(
-                        "{count} part of this work is planned on it.", "{count} parts of this work are planned on it.", jobs
+                        "{count} part of this work is planned on it.",
+                        "{count} parts of this work are planned on it.",
+                        jobs,
                     ),
                 )
             )
@@ -186,7 +199,8 @@ class MachinesPage(QWidget):
         self.refresh()
 
     def _edit(self) -> None:
-        """Edit the machine chosen: it is that of the job from then on, so that what a change does is seen at once."""
+        """Edit the machine chosen: it is that of the job from then on, so that what a change does
+        is seen at once."""
         if self.brake is not None:
             said = self.session.edit("", brake=self.brake.key)
             self._said(said)
@@ -200,7 +214,10 @@ class MachinesPage(QWidget):
         known = {b.key for b in self.session.rack.brakes}
         number = next(n for n in range(2, 1000) if f"{brake.key}-{n}" not in known)
         made = brake.model_copy(
-            update={"key": f"{brake.key}-{number}", "name": tr("{name}, copy {n}").format(name=brake.name, n=number - 1)}
+            update={
+                "key": f"{brake.key}-{number}",
+                "name": tr("{name}, copy {n}").format(name=brake.name, n=number - 1),
+            }
         )
         self._said(self.session.keep_brake(made))
         self._choose(made.key)
@@ -236,14 +253,22 @@ class MachinesPage(QWidget):
             self._said(self.session.retire(brake.key, retired=retired))
 
     def _bring(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, tr("Bring in a machine"), "", tr("Brake files (*.json)"))
+        path, _ = QFileDialog.getOpenFileName(
+            self, tr("Bring in a machine"), "", tr("Brake files (*.json)")
+        )
         if path and self.doors.bring_in(Path(path)):
             self.refresh()
 
     def _hand(self) -> None:
         if self.brake is None:
             return
-        path = ask_where(self, tr("Hand out a machine"), f"{self.brake.key}.json", tr("Brake files (*.json)"), "json")
+        path = ask_where(
+            self,
+            tr("Hand out a machine"),
+            f"{self.brake.key}.json",
+            tr("Brake files (*.json)"),
+            "json",
+        )
         if path:
             self.hand_out(path)
 
@@ -254,4 +279,11 @@ class MachinesPage(QWidget):
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self.brake is not None:
-            paint_machine(p, rect, machine_of(self.brake).drawn(self.brake), None, self.session.job.units, self.look)
+            paint_machine(
+                p,
+                rect,
+                machine_of(self.brake).drawn(self.brake),
+                None,
+                self.session.job.units,
+                self.look,
+            )

@@ -6,7 +6,16 @@ from pathlib import Path
 
 from pydantic import BaseModel
 from PySide6.QtCore import Qt
-from PySide6.QtWidgets import QFileDialog, QGridLayout, QHBoxLayout, QListWidget, QPushButton, QScrollArea, QVBoxLayout, QWidget
+from PySide6.QtWidgets import (
+    QFileDialog,
+    QGridLayout,
+    QHBoxLayout,
+    QListWidget,
+    QPushButton,
+    QScrollArea,
+    QVBoxLayout,
+    QWidget,
+)
 
 from ....errors import INPUT_ERRORS, InputError
 from ....i18n import tr
@@ -41,15 +50,23 @@ class MetalsPage(QWidget):
         self.list.setWordWrap(True)
         self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.list.currentRowChanged.connect(lambda _: self._chosen())
-        self.use, self.copy = QPushButton(tr("&Use for this job")), QPushButton(tr("Co&py as our own"))
+        self.use, self.copy = (
+            QPushButton(tr("&Use for this job")),
+            QPushButton(tr("Co&py as our own")),
+        )
         self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
         self.remove = QPushButton(tr("&Take out"))
         self.complaint = prose("complaint")
         grid = QGridLayout()
-        for i, (button, run) in enumerate((
-            (self.use, self._use), (self.copy, self._copy), (self.bring, self._bring), (self.hand, self._hand),
-            (self.remove, self._remove),
-        )):  # fmt: skip
+        for i, (button, run) in enumerate(
+            (
+                (self.use, self._use),
+                (self.copy, self._copy),
+                (self.bring, self._bring),
+                (self.hand, self._hand),
+                (self.remove, self._remove),
+            )
+        ):
             button.clicked.connect(run)
             button.setAutoDefault(False)
             grid.addWidget(button, i // 2, i % 2)
@@ -111,14 +128,20 @@ class MetalsPage(QWidget):
             return
         own = metal.key not in MATERIALS
         self.remove.setEnabled(own)
-        self.about.setText(_about(metal, self.session.job.units) if not own else _own(metal, self.session.job.units))
+        self.about.setText(
+            _about(metal, self.session.job.units)
+            if not own
+            else _own(metal, self.session.job.units)
+        )
         if self.form is not None and (not own or self.form.model.key != metal.key):  # type: ignore[attr-defined]
             drop(self.form)
             self.form = None
         if not own:
             return
         if self.form is None:
-            self.form = ModelForm(metal, self._take, lambda: self.session.job.units, frozenset({"key"}))
+            self.form = ModelForm(
+                metal, self._take, lambda: self.session.job.units, frozenset({"key"})
+            )
             self.form.refused.connect(self._said)
             self._box.insertWidget(1, self.form)
         else:
@@ -153,13 +176,21 @@ class MetalsPage(QWidget):
         if metal is None:
             return
         if any(part.metal == metal.key for part in self.session.work.parts):
-            self._said(tr("A part of this work is made of {name}; choose another metal for it first.").format(name=metal.name))
+            self._said(
+                tr(
+                    "A part of this work is made of {name}; choose another metal for it first."
+                ).format(name=metal.name)
+            )
             return
         left = tuple(m for m in self.session.settings.metals if m.key != metal.key)
-        self._said(self.session.keep_settings(self.session.settings.model_copy(update={"metals": left})))
+        self._said(
+            self.session.keep_settings(self.session.settings.model_copy(update={"metals": left}))
+        )
 
     def _bring(self) -> None:
-        path, _ = QFileDialog.getOpenFileName(self, tr("Bring in a metal"), "", tr("Metal files (*.json)"))
+        path, _ = QFileDialog.getOpenFileName(
+            self, tr("Bring in a metal"), "", tr("Metal files (*.json)")
+        )
         if path:
             self.bring_in(Path(path))
 
@@ -168,7 +199,11 @@ class MetalsPage(QWidget):
         try:
             metal = Material.model_validate(read_json(path, LARGEST))
             if metal.key in MATERIALS:
-                raise InputError(tr("{key} is the key of a metal that ships; give this one another.").format(key=metal.key))
+                raise InputError(
+                    tr("{key} is the key of a metal that ships; give this one another.").format(
+                        key=metal.key
+                    )
+                )
             self._said(self._take(metal, typed=False))
             self.choose(metal.key)
         except OSError as error:
@@ -179,7 +214,13 @@ class MetalsPage(QWidget):
     def _hand(self) -> None:
         if self.metal is None:
             return
-        path = ask_where(self, tr("Hand out a metal"), f"{self.metal.key}.json", tr("Metal files (*.json)"), "json")
+        path = ask_where(
+            self,
+            tr("Hand out a metal"),
+            f"{self.metal.key}.json",
+            tr("Metal files (*.json)"),
+            "json",
+        )
         if path:
             self.hand_out(path)
 
@@ -191,12 +232,20 @@ class MetalsPage(QWidget):
 
 def _gauges(metal: Material, units: Units) -> str:
     table = metal.gauge
-    shown = [f"{gauge} ga {show_length(table.thickness(gauge), units.fine)}" for gauge in GAUGES if gauge in table.inches]
+    shown = [
+        f"{gauge} ga {show_length(table.thickness(gauge), units.fine)}"
+        for gauge in GAUGES
+        if gauge in table.inches
+    ]
     return tr("Gauges, {table}: {gauges}.").format(table=table.name, gauges=" · ".join(shown))
 
 
 def _own(metal: Material, units: Units) -> str:
-    return tr("The shop's own. A mill certificate or its own test strips say what stands here.") + "\n" + _gauges(metal, units)
+    return (
+        tr("The shop's own. A mill certificate or its own test strips say what stands here.")
+        + "\n"
+        + _gauges(metal, units)
+    )
 
 
 def _about(metal: Material, units: Units) -> str:
@@ -204,20 +253,24 @@ def _about(metal: Material, units: Units) -> str:
     along = f"{metal.along:g}" if metal.along is not None else f"{1.5 * metal.least_radius:g}"
     lines = [
         tr("Typical values, from memory; copy it as your own to change them."),
-        tr("Tensile strength {tensile:g} MPa, yield strength {yields:g} MPa, elastic modulus {modulus:g} MPa").format(
-            tensile=metal.tensile, yields=metal.yield_strength, modulus=metal.modulus
-        ),
+        tr(
+            "Tensile strength {tensile:g} MPa, yield strength {yields:g} MPa, elastic modulus "
+            "{modulus:g} MPa"
+        ).format(tensile=metal.tensile, yields=metal.yield_strength, modulus=metal.modulus),
         tr("Density {density:g} kg/m³").format(density=metal.density),
         tr("Least inside radius: {across:g} × T across the grain, {along} × T along it").format(
             across=metal.least_radius, along=along
         ),
         *(
-            tr("  from {thickness} on: {radius:g} × T").format(thickness=show_length(start, units), radius=radius)
+            tr("  from {thickness} on: {radius:g} × T").format(
+                thickness=show_length(start, units), radius=radius
+            )
             for start, radius in metal.thicker
         ),
-        tr("K-factor {k:g}; bent in air the radius is {share:.1%} of the V and a 90° bend opens by {opens:g}°").format(
-            k=metal.k_factor, share=metal.air_share, opens=metal.air_springback
-        ),
+        tr(
+            "K-factor {k:g}; bent in air the radius is {share:.1%} of the V and a 90° bend opens "
+            "by {opens:g}°"
+        ).format(k=metal.k_factor, share=metal.air_share, opens=metal.air_springback),
         _gauges(metal, units),
     ]
     return "\n".join(lines)

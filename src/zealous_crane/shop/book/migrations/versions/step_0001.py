@@ -39,19 +39,38 @@ def upgrade() -> None:
     """Make the tables."""
     tables = {
         "bend": [
-            *_words("job"), *_counts("part"), *_words("stroke", "machine", "tool", "metal"), *_numbers("thickness"),
-            *_words("lot"), *_numbers("angle", "stop"), *_numbers("got", empty=True), *_words("end"),
+            *_words("job"),
+            *_counts("part"),
+            *_words("stroke", "machine", "tool", "metal"),
+            *_numbers("thickness"),
+            *_words("lot"),
+            *_numbers("angle", "stop"),
+            *_numbers("got", empty=True),
+            *_words("end"),
         ],
         "strip": [
-            *_words("metal"), *_numbers("thickness"), *_words("lot", "machine", "tool"),
-            *_numbers("width", "flat", "line", "leg_one", "leg_two"), *_words("legs"), *_numbers("angle", "stop"),
+            *_words("metal"),
+            *_numbers("thickness"),
+            *_words("lot", "machine", "tool"),
+            *_numbers("width", "flat", "line", "leg_one", "leg_two"),
+            *_words("legs"),
+            *_numbers("angle", "stop"),
             *_numbers("radius", empty=True),
         ],
         "size": [*_words("job"), *_counts("part"), *_words("what"), *_numbers("wanted", "got")],
-        "done": [*_words("job"), *_counts("quantity"), *_words("machine"), *_prose("order", "set_up", "next_time")],
-        "stock": [*_words("what", "name", "metal"), *_numbers("thickness", "length", "width"), *_counts("count")],
+        "done": [
+            *_words("job"),
+            *_counts("quantity"),
+            *_words("machine"),
+            *_prose("order", "set_up", "next_time"),
+        ],
+        "stock": [
+            *_words("what", "name", "metal"),
+            *_numbers("thickness", "length", "width"),
+            *_counts("count"),
+        ],
         "caution": [*_words("job"), *_prose("text")],
-    }  # fmt: skip
+    }
     for kind, columns in tables.items():
         op.create_table(f"book_{kind}", *_record(), *columns, *_prose("words"))  # type: ignore[misc]
         op.create_index(f"ix_book_{kind}_made", f"book_{kind}", ["made"])

@@ -1,4 +1,5 @@
-"""Searching a book of many years: by words in the order they were written, and what was corrected."""
+"""Searching a book of many years: by words in the order they were written, and what was
+corrected."""
 
 from alembic import op
 
