@@ -126,6 +126,11 @@ def counted(one: str, many: str, count: int) -> str:
 
     >>> counted("{count} stroke", "{count} strokes", 3)
     '3 strokes'
+
+    Args:
+        one: the sentence for one.
+        many: the sentence for several.
+        count: how many there are.
     """
     return _words.ngettext(one, many, count).format(count=count)
 

@@ -28,7 +28,13 @@ STANDING = 45.0
 
 def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
     """True when a neighbour of this fold on the same panel already stands; what is folded back flat
-    does not stand in its way."""
+    does not stand in its way.
+
+    Args:
+        blank: the flat.
+        fold: index of the bend.
+        angles: degrees every bend stands at.
+    """
     return any(
         abs(angles[i]) > STANDING and not blank.folds[i].bend.folded_back
         for i in _neighbours(blank)[fold]

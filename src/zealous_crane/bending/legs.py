@@ -54,7 +54,14 @@ def short_legs(
     blank: Blank, brake: Brake, units: Units, least_flange: Callable[[Bend], tuple[float, str]]
 ) -> list[Finding]:
     """Flanges shorter outside than a brake holds: ``least_flange`` says what one needs, mm, and
-    why."""
+    why.
+
+    Args:
+        blank: the flat.
+        brake: the machine.
+        units: what lengths are shown in.
+        least_flange: the least outside leg of a bend, mm, and why.
+    """
     found: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
@@ -80,7 +87,13 @@ def short_legs(
 
 def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str, ...]] | None:
     """Why a machine rated for ``rated`` mm of mild steel takes no stroke of a sheet: a short and a
-    long way; None when it does."""
+    long way; None when it does.
+
+    Args:
+        blank: the flat.
+        rated: thickest mild steel, mm.
+        units: what lengths are shown in.
+    """
     allowed = blank.sheet.allowed_by(rated)
     if blank.thickness <= allowed + 1e-6:
         return None

@@ -181,7 +181,14 @@ class Machine(ABC, Generic[B, T]):
         self, brake: B, blank: Blank, *, bottomed: bool, every: bool = False
     ) -> tuple[T, ...]:
         """What the brake may be set up with for a sheet, the plainest first; ``every``: those too
-        that only a person would ask for."""
+        that only a person would ask for.
+
+        Args:
+            brake: the machine.
+            blank: the flat.
+            bottomed: the punch is driven home.
+            every: all set-ups, not only those tried first.
+        """
 
     @abstractmethod
     def plain(self, toolings: Sequence[T]) -> list[T]:
@@ -211,12 +218,26 @@ class Machine(ABC, Generic[B, T]):
         until: float | None = None,
         stop: float | None = None,
     ) -> Stroke:
-        """The stroke of a setting; see :class:`Stroke`."""
+        """The stroke of a setting; see :class:`Stroke`.
+
+        Args:
+            setting: how the part is held.
+            tooling: the machine as it is set up.
+            keep: clearance to keep, mm.
+            until: degrees beyond which contacts are of no interest.
+            stop: degrees the machine is set to stop at.
+        """
 
     @abstractmethod
     def refused(self, blank: Blank, brake: B, units: Units) -> tuple[str, tuple[str, ...]] | None:
         """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it;
-        None when it does."""
+        None when it does.
+
+        Args:
+            blank: the flat.
+            brake: the machine.
+            units: what lengths are shown in.
+        """
 
     def least_sizes(self, brake: B, sheet: Sheet) -> tuple[Least, ...]:
         """The least flange, hem and distance between two bends at 90° in a sheet, as far as they
@@ -226,11 +247,23 @@ class Machine(ABC, Generic[B, T]):
     @abstractmethod
     def narrow_flanges(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
         """What the brake cannot hold or carry, seen on the flat before any stroke is judged. Common
-        practice, no source."""
+        practice, no source.
+
+        Args:
+            blank: the flat.
+            brake: the machine.
+            units: what lengths are shown in.
+        """
 
     def unheld(self, blank: Blank, brake: B, units: Units) -> list[Finding]:
         """Flanges that are bent but shorter than the brake holds well: the plan takes a care sign
-        from them. None where the engine refuses such a leg itself."""
+        from them. None where the engine refuses such a leg itself.
+
+        Args:
+            blank: the flat.
+            brake: the machine.
+            units: what lengths are shown in.
+        """
         return []
 
     @abstractmethod
@@ -272,10 +305,22 @@ class Machine(ABC, Generic[B, T]):
 
     def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
         """How far (mm) the part is drawn to the operator before it is let go at ``released``
-        degrees one way; None where it is not."""
+        degrees one way; None where it is not.
+
+        Args:
+            stroke: the stroke.
+            released: degrees the bend stands at once let go.
+            way: the way out that is taken.
+        """
         return None
 
     def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
         """How far (mm) it may be drawn then at most, for what stands behind the tool; None where
-        any distance does."""
+        any distance does.
+
+        Args:
+            stroke: the stroke.
+            released: degrees the bend stands at once let go.
+            way: the way out that is taken.
+        """
         return None

@@ -38,7 +38,14 @@ def toolings(
     brake: Brake, blank: Blank, bottomed: bool = False, *, every: bool = False
 ) -> tuple[Tooling, ...]:
     """What the brake may be set up with for a sheet, the plainest first; folds of a press are bent
-    in air or ``bottomed``. ``every``: those too that only a person would ask for."""
+    in air or ``bottomed``. ``every``: those too that only a person would ask for.
+
+    Args:
+        brake: the machine.
+        blank: the flat.
+        bottomed: the punch is driven home.
+        every: all set-ups, not only those tried first.
+    """
     found: tuple[Tooling, ...] = machine_of(brake).toolings(
         brake, blank, bottomed=bottomed, every=every
     )
@@ -52,11 +59,25 @@ def stroke_for(
     until: float | None = None,
     stop: float | None = None,
 ) -> Stroke:
-    """The stroke of a setting on a brake as it is set up; see :class:`Stroke`."""
+    """The stroke of a setting on a brake as it is set up; see :class:`Stroke`.
+
+    Args:
+        setting: how the part is held.
+        tooling: the machine as it is set up.
+        keep: clearance to keep, mm.
+        until: degrees beyond which contacts are of no interest.
+        stop: degrees the machine is set to stop at.
+    """
     return machine_of(tooling.brake).stroke(setting, tooling, keep, until, stop)
 
 
 def narrow_flanges(blank: Blank, brake: Brake, units: Units) -> tuple[Finding, ...]:
     """What the brake cannot hold: short legs, reversed folds too near the last one, holes over a
-    V."""
+    V.
+
+    Args:
+        blank: the flat.
+        brake: the machine.
+        units: what lengths are shown in.
+    """
     return tuple(machine_of(brake).narrow_flanges(blank, brake, units))

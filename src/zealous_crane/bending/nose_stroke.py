@@ -127,7 +127,14 @@ def _said(touch: Touch | None, solid: Solid, tool: ToolOutline, swing: Swing) ->
 @cached(16384)
 def met_along(solid: Solid, tool: ToolOutline, swing: Swing, wanted: float) -> Slab | None:
     """Where along the fold a tool is met, and when; before ``wanted`` degrees only there, later
-    over the whole piece."""
+    over the whole piece.
+
+    Args:
+        solid: a convex piece of the part.
+        tool: the tool.
+        swing: how the piece turns.
+        wanted: degrees up to which contacts count.
+    """
     contact = first_met([(solid, None, swing)], tool)[0]
     inside: tuple[float, float] | None = solid.x_range
     if contact is not None and contact.angle < wanted:
@@ -620,6 +627,11 @@ class TurningStroke(Stroke):
 
         The folded panel is not measured against nose, raked face, foot, bed and leaf: it is meant
         to come close to them.
+
+        Args:
+            degrees: the angle the bend stands at.
+            intervals: where segments stand, intervals of x in mm.
+            under: what the die's segments leave free, intervals of x in mm.
         """
         limit = math.radians(degrees)
         least = math.inf

@@ -292,7 +292,14 @@ def _steps(movement: Movement) -> Array:
 
 def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float) -> Sequence[int]:
     """What :func:`first_step` says of every piece, 0 where it strikes nothing, the fold at an
-    angle, radians; none lies on the nose."""
+    angle, radians; none lies on the nose.
+
+    Args:
+        batch: all pieces of the part.
+        tool: the tool.
+        path: where the movement begins and its legs.
+        angle: radians by which the part is tipped.
+    """
     if exact is not None:
         return exact.legs(
             batch.points, batch.rows, angle, path, tool.outline, tool.outline, 0.0, (0.0, 0.0)
@@ -302,7 +309,14 @@ def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float)
 
 def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: float) -> Sequence[int]:
     """Number of the leg on which each piece strikes a tool, 0 where on none, the fold at an angle,
-    radians."""
+    radians.
+
+    Args:
+        batch: all pieces of the part.
+        tool: the tool.
+        movement: the way out.
+        angle: radians by which the part is tipped.
+    """
     if exact is not None:
         tip, bare = movement.tip if movement.way == "tipped" else NOT_TIPPED, tool.bare.outline
         return exact.legs(
@@ -326,7 +340,14 @@ def struck(
     solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage
 ) -> Phase | None:
     """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None
-    when all are clear."""
+    when all are clear.
+
+    Args:
+        solid: a convex piece of the part.
+        clip: interval of x (mm) looked at; None is all of it.
+        tool: the tool.
+        passage: the way in or out.
+    """
     leg = _leg(solid, clip, tool, passage)
     return None if leg is None else passage.path.phase(leg)
 
@@ -369,6 +390,12 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
     """Where a piece that strikes a tool on a leg of its way keeps the tool's section from standing.
 
     That is where it strikes, or anywhere at all when the part is slid along past every section.
+
+    Args:
+        solid: a convex piece of the part.
+        tool: the tool.
+        passage: the way in or out.
+        leg: number of the leg of the way, from 1.
     """
     phase, way = passage.path.phase(leg), passage.movement.way
     if way == "side" and phase in PASSED:

@@ -259,7 +259,13 @@ def fit(widths: Widths, pieces: SegmentSet) -> tuple[Block, ...] | None:
 
 
 def fits(width: Width, pieces: SegmentSet, most: int = 3) -> tuple[Block, ...]:
-    """Several ways to make up one block, the best first: what else could be set."""
+    """Several ways to make up one block, the best first: what else could be set.
+
+    Args:
+        width: what is made up, mm.
+        pieces: the pieces there are.
+        most: ways at most.
+    """
     ranked = _ways(width, pieces.pieces, pieces.largest_gap, pieces.longest)
     return tuple(block for _, block in heapq.nsmallest(most, ranked, key=lambda r: r[0]))
 
@@ -298,7 +304,13 @@ def _ways(
 
 
 def why_no_fit(widths: Widths, pieces: SegmentSet, units: Units) -> str:
-    """A sentence for a width the rack cannot make, with the nearest it can."""
+    """A sentence for a width the rack cannot make, with the nearest it can.
+
+    Args:
+        widths: mm, what was wanted.
+        pieces: the pieces there are.
+        units: what lengths are shown in.
+    """
     sums = [total for total, _ in reachable(pieces.pieces, pieces.longest)]
     if not sums:
         return tr("there are no {pieces} in the rack").format(pieces=pieces.kind.many)
@@ -316,7 +328,13 @@ def why_no_fit(widths: Widths, pieces: SegmentSet, units: Units) -> str:
 
 def width_text(blocks: Sequence[Block], units: Units, *, pretty: bool = False) -> str:
     """``4 + 4 + 3, gaps 1/8``; blocks with a piece left out between them stand apart: ``4 + 4  |
-    3``."""
+    3``.
+
+    Args:
+        blocks: widths of the pieces of each block, mm.
+        units: what lengths are shown in.
+        pretty: with fractions raised.
+    """
     texts: list[str] = []
     for block in blocks:
         text = " + ".join(show_length(w, units, mark=False, pretty=pretty) for w in block.widths)

@@ -201,7 +201,14 @@ class Held:
 
 def behind(blank: Blank, fold: int, clamps_parent: bool, i: int) -> float:
     """How far (mm) the line of fold ``i`` lies behind that of ``fold``, towards the clamped
-    side."""
+    side.
+
+    Args:
+        blank: the flat.
+        fold: index of the bend under the tool.
+        clamps_parent: the panel nearer the base is clamped.
+        i: index of the other bend.
+    """
     line = blank.folds[fold]
     apart = float((blank.folds[i].start - line.start) @ line.outward)
     return -apart if clamps_parent else apart
@@ -209,7 +216,14 @@ def behind(blank: Blank, fold: int, clamps_parent: bool, i: int) -> float:
 
 @cached(512)
 def held_for(blank: Blank, fold: int, clamps_parent: bool, folds: tuple[int, ...]) -> Held:
-    """A :class:`Held`, one for all that is asked about it."""
+    """A :class:`Held`, one for all that is asked about it.
+
+    Args:
+        blank: the flat.
+        fold: index of the bend under the tool.
+        clamps_parent: the panel nearer the base is clamped.
+        folds: indices of the bends made together.
+    """
     return Held(blank, fold, clamps_parent, folds)
 
 
@@ -225,7 +239,13 @@ def _turned(blank: Blank, fold: int, angle: float, inverse: bool) -> Pose:
 
 @cached(8192)
 def pose(held: Held, panel: int, angles: Angles) -> Pose:
-    """Pose of a panel in the stroke frame, the folds on the way to it standing at ``angles``."""
+    """Pose of a panel in the stroke frame, the folds on the way to it standing at ``angles``.
+
+    Args:
+        held: how the part is held.
+        panel: index of the panel.
+        angles: degrees every bend stands at.
+    """
     way = held.ways[panel]
     if not way:
         return held.frame @ IDENTITY
@@ -250,7 +270,13 @@ def _prisms(blank: Blank, fold: int, angle: float) -> tuple[np.ndarray, ...]:
 
 @cached(8192)
 def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
-    """The rigid pieces of a panel where it stands."""
+    """The rigid pieces of a panel where it stands.
+
+    Args:
+        held: how the part is held.
+        panel: index of the panel.
+        angles: degrees every bend stands at.
+    """
     blank, at = held.blank, pose(held, panel, angles)
     name = blank.panels[panel].name
     return tuple(Solid(name, panel, at.apply(corners)) for corners in _plates(blank, panel))
@@ -259,7 +285,14 @@ def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
 @cached(8192)
 def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[Solid, ...]:
     """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed
-    by ``angles``."""
+    by ``angles``.
+
+    Args:
+        held: how the part is held.
+        fold: index of the bend.
+        angle: degrees the bend itself stands at.
+        angles: degrees every bend stands at.
+    """
     blank, line = held.blank, held.blank.folds[fold]
     at = pose(held, line.parent, angles)
     return tuple(
@@ -520,12 +553,25 @@ class Setting:
 @cached(8192)
 def setting_for(blank: Blank, fold: int, clamps_parent: bool, angles: tuple[float, ...]) -> Setting:
     """A :class:`Setting`, one for all that is asked about it: each set-up of the machine, each
-    angle it may be taken to."""
+    angle it may be taken to.
+
+    Args:
+        blank: the flat.
+        fold: index of the bend under the tool.
+        clamps_parent: the panel nearer the base is clamped.
+        angles: degrees every bend stands at.
+    """
     return Setting(blank, fold, clamps_parent, angles)
 
 
 def swung(shadow: Array, pole: Array, degrees: float) -> Array:
-    """A swinging shadow (n, 2) at an angle of the swing."""
+    """A swinging shadow (n, 2) at an angle of the swing.
+
+    Args:
+        shadow: (n, 2) mm.
+        pole: (2,) mm, the axis.
+        degrees: the angle the bend stands at.
+    """
     return turned(shadow, pole, math.radians(degrees))
 
 

@@ -35,7 +35,13 @@ assumption."""
 
 def released_at(angle: float, target: float, springback: float) -> float:
     """Degrees a fold stands at once let go at ``angle`` degrees, where ``springback`` degrees are
-    lost from a stop that leaves it at ``target``: in proportion, as the elastic law has it."""
+    lost from a stop that leaves it at ``target``: in proportion, as the elastic law has it.
+
+    Args:
+        angle: degrees it was bent to.
+        target: degrees it is meant to stand at.
+        springback: degrees at the target.
+    """
     return max(0.0, angle * target / (target + springback)) if target + springback > 0 else 0.0
 
 
@@ -373,7 +379,13 @@ class Stroke(ABC):
         intervals: Iterable[tuple[float, float]],
         under: Iterable[tuple[float, float]] = (),
     ) -> float:
-        """Least distance (mm) between what moves and what may not be touched, up to ``degrees``."""
+        """Least distance (mm) between what moves and what may not be touched, up to ``degrees``.
+
+        Args:
+            degrees: the angle the bend stands at.
+            intervals: where segments stand, intervals of x in mm.
+            under: what the die's segments leave free, intervals of x in mm.
+        """
 
     @property
     def pieces(self) -> tuple[Solid, ...]:

@@ -159,6 +159,14 @@ def leaf_edge(
     the sheet the condition is −e·sin φ + lowered·cos φ ≥ h·(1 − cos φ); where something as deep as
     that lies between the panel and the leaf (``loaded``), it is −e·sin φ ≥ (h + lowered)·(1 − cos
     φ), and nothing may give.
+
+    Args:
+        brake: the machine.
+        bend: the bend.
+        stop: degrees the machine is set to stop at.
+        front: how far the foremost line of the stroke lies before the one under the nose, mm.
+        lowered: how far the bed is lowered, mm.
+        loaded: the bed carries the leaf's bar.
     """
     nose_y = bend.allowance / 2 - min(bend.radius, brake.nose_radius)
     plain = nose_y - brake.setback(bend.thickness, bend.radius)

@@ -88,6 +88,11 @@ class SectionSet:
 def assess(name: str, units: Sequence[int], bar: Bar) -> SectionSet:
     """What a set of lengths, in steps, reaches.
 
+    Args:
+        name: as it is called.
+        units: what lengths are shown in.
+        bar: its length, mm.
+
     Raises:
         InputError: it does not come out of the bar.
     """

@@ -35,6 +35,11 @@ def bend_force(sheet: Sheet, opening: float, bottoming: Bottoming = Bottoming.AI
     much bottomed.
 
     The formula press makers' charts follow, from memory; their own chart wins.
+
+    Args:
+        sheet: metal and thickness.
+        opening: of the V, mm.
+        bottoming: where the punch is driven home; None bends in air.
     """
     t = sheet.thickness
     air = (1 + 4 * t / opening) * sheet.metal.force_tensile * t**2 / opening
@@ -88,7 +93,16 @@ def load(
     length: float,
     bottoming: Bottoming = Bottoming.AIR,
 ) -> Load:
-    """Force of a bend of ``length`` mm, and whether press, punch and die stand it."""
+    """Force of a bend of ``length`` mm, and whether press, punch and die stand it.
+
+    Args:
+        brake: the machine.
+        punch: the punch.
+        die: the die.
+        sheet: metal and thickness.
+        length: of the bend, mm.
+        bottoming: where the punch is driven home; None bends in air.
+    """
     per = bend_force(sheet, die.opening, bottoming)
     total = per * length / 1000
     shares = [

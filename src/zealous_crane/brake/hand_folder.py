@@ -145,6 +145,12 @@ def hand_tools_for(
     the bench's edge stands in the plane of the folded side's outside at 90°, so that a board lies
     against both. The bench lies ``lowered`` mm below a sheet that lies on a strip; the bar stands
     back by ``doubled`` mm where what is folded is doubled beside the line.
+
+    Args:
+        folder: the hand folder.
+        bend: the bend.
+        lowered: how far the bed is lowered, mm.
+        doubled: thickness of what lies closed flat under the nose, mm.
     """
     t = bend.thickness
     nose_y = bend.allowance / 2 - min(bend.radius, folder.nose_radius) + doubled

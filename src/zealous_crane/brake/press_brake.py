@@ -63,7 +63,18 @@ def straight_punch(  # noqa: PLR0913
     limit: float = 1000.0,
     pieces: tuple[Segment, ...] = DOUBLING,
 ) -> Punch:
-    """A punch that goes straight up from its tip."""
+    """A punch that goes straight up from its tip.
+
+    Args:
+        name: as it is called.
+        angle: of the tip, degrees.
+        radius: of the tip, mm.
+        width: of one piece, mm.
+        height: mm.
+        style: straight or cut back.
+        limit: greatest force, kN/m.
+        pieces: lengths it comes in.
+    """
     front = _tip(angle, radius, width)
     side = [*front, (-width / 2, height)]
     outline = [*((-y, z) for y, z in side), *reversed(side)]
@@ -141,7 +152,15 @@ def hemming_punch(
     limit: float = 1500.0,
     pieces: tuple[Segment, ...] = DOUBLING,
 ) -> Punch:
-    """A flat punch that closes hems."""
+    """A flat punch that closes hems.
+
+    Args:
+        name: as it is called.
+        width: of one piece, mm.
+        height: mm.
+        limit: greatest force, kN/m.
+        pieces: lengths it comes in.
+    """
     half = width / 2
     outline = (
         (-half, 0.0),
@@ -201,7 +220,14 @@ SHARPER = 30.0
 
 def bend_radius(sheet: Sheet, punch: Punch, die: Die, *, bottomed: bool) -> float:
     """Inside radius (mm) a bend takes between a punch and a die: the share of the V in air, the
-    tip's when bottomed."""
+    tip's when bottomed.
+
+    Args:
+        sheet: metal and thickness.
+        punch: the punch.
+        die: the die.
+        bottomed: the punch is driven home.
+    """
     return punch.radius if bottomed else air_radius(sheet, die.opening)
 
 
@@ -391,7 +417,13 @@ class PressBrake(Brake):
 
     def closes(self, punch: Punch, die: Die, thickness: float) -> bool:
         """True when ram and tools reach the metal: the shut height lies below the stack of tools
-        and metal."""
+        and metal.
+
+        Args:
+            punch: the punch.
+            die: the die.
+            thickness: of the sheet, mm.
+        """
         return self.shut_height <= punch.height + die.height + thickness - die.depth / 2
 
 
@@ -424,7 +456,14 @@ def tip_zone(punch: Punch, thickness: float) -> float:
 
 @lru_cache(maxsize=256)
 def press_tools_for(brake: PressBrake, punch: Punch, die: Die, thickness: float) -> PressTools:
-    """Set the press's cross-sections up for a sheet."""
+    """Set the press's cross-sections up for a sheet.
+
+    Args:
+        brake: the machine.
+        punch: the punch.
+        die: the die.
+        thickness: of the sheet, mm.
+    """
     t = thickness
     tip = np.array([0.0, t])
     zone = tip_zone(punch, t)

@@ -61,7 +61,13 @@ def mirrored(corners: tuple[tuple[float, float], ...]) -> tuple[tuple[float, flo
 def shifted(
     corners: tuple[tuple[float, float], ...], y: float, z: float
 ) -> tuple[tuple[float, float], ...]:
-    """The outline moved by (y, z) mm."""
+    """The outline moved by (y, z) mm.
+
+    Args:
+        corners: (n, 2) mm.
+        y: mm.
+        z: mm.
+    """
     return tuple((a + y, b + z) for a, b in corners)
 
 

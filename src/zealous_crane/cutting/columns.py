@@ -16,7 +16,13 @@ from .pattern import Pattern, Patterns, RippedStrip
 
 
 def least_sheets(patterns: Patterns, sheets: Sequence[int], wanted: Sequence[int]) -> int:
-    """Sheets below which nothing gets: by area, and by blanks no two of which fit on one sheet."""
+    """Sheets below which nothing gets: by area, and by blanks no two of which fit on one sheet.
+
+    Args:
+        patterns: ways to cut a sheet.
+        sheets: the sheets there are.
+        wanted: how many of each blank.
+    """
     return max(
         _by_area(patterns, sheets, wanted, 0.0), sum(wanted[k] for k in _alone(patterns, sheets)), 1
     )

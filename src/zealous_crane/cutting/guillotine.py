@@ -271,7 +271,15 @@ def packings(
     kerf: float,
     longest: float,
 ) -> Iterator[list[Nested]]:
-    """Many pieces packed one after the other into free rectangles, in every usual manner."""
+    """Many pieces packed one after the other into free rectangles, in every usual manner.
+
+    Args:
+        pieces: the pieces there are.
+        stock: the sheet's length and width, mm.
+        room: mm of the sheet.
+        kerf: mm lost in a cut.
+        longest: longest cut, mm.
+    """
     manners = [
         (choice, split, everywhere)
         for choice in CHOICES

@@ -161,7 +161,13 @@ class Patterns:
 
     def most_worth(self, number: int, prices: Array, most: Sequence[int]) -> float:
         """A bound from above on what any pattern of rips and crosscuts of a sheet is worth: every
-        strip filled as well as one can be, and rounding in the pieces' favour."""
+        strip filled as well as one can be, and rounding in the pieces' favour.
+
+        Args:
+            number: of the sheet, from 0.
+            prices: what each blank is worth.
+            most: most of each blank.
+        """
         length, width = self.room(number)
         best = 0.0
         for upright in (False, True):
@@ -326,6 +332,12 @@ def knapsack(
 
     Each kind is taken in parcels of 1, 2, 4 … so that any number up to its count can be made, every
     parcel laid over all rooms at once.
+
+    Args:
+        room: mm of the strip.
+        sizes: mm, of each blank.
+        worths: what each blank is worth.
+        counts: how many of each blank.
     """
     if room <= 0:
         return {}

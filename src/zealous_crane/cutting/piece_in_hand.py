@@ -102,7 +102,13 @@ def read_piece(text: str, units: Units) -> tuple[float, float]:
 
 
 def verdict(told: InHand, job: Job, *, pretty: bool = False) -> str:
-    """Whether the part comes from the piece, how many, and what comes from the rest of it."""
+    """Whether the part comes from the piece, how many, and what comes from the rest of it.
+
+    Args:
+        told: what came of the search.
+        job: the job.
+        pretty: with fractions raised.
+    """
 
     def shown(value: float) -> str:
         return show_length(value, job.units, pretty=pretty)
@@ -120,7 +126,13 @@ def verdict(told: InHand, job: Job, *, pretty: bool = False) -> str:
 
 def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str, Job], ...]:
     """What would make the part just come from the piece, in words and as a job: one size, or two
-    together where one is not enough."""
+    together where one is not enough.
+
+    Args:
+        told: what came of the search.
+        job: the job.
+        pretty: with fractions raised.
+    """
 
     def words(reach: LargestSize) -> str:
         return tr("{title}: up to {value}, not {now}").format(

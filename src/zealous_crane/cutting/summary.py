@@ -342,7 +342,13 @@ def _gives(one: MetalSummary, setting: StopSetting) -> str:
 
 
 def sheet_title(one: MetalSummary, number: int, units: Units) -> str:
-    """A sheet of a lot: its number where there are several, how many are cut so, and its size."""
+    """A sheet of a lot: its number where there are several, how many are cut so, and its size.
+
+    Args:
+        one: the cutting of one metal.
+        number: of the sheet, from 0.
+        units: what lengths are shown in.
+    """
     sheet = one.sheets[number]
     size = tr("{length} × {width}").format(
         length=show_length(sheet.stock.length, units, pretty=True),

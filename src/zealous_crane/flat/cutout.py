@@ -71,7 +71,15 @@ def _reference(tree: Tree, node: Node, place: HolePlace, polygon: shapely.Polygo
 def place_on(
     tree: Tree, node: Node, place: HolePlace, axis: int, polygon: shapely.Polygon
 ) -> float:
-    """Where a place lies in the panel's frame along u (axis 0) or v (axis 1), mm."""
+    """Where a place lies in the panel's frame along u (axis 0) or v (axis 1), mm.
+
+    Args:
+        tree: the panels grown from the design.
+        node: the panel.
+        place: the distances as written.
+        axis: 0 along, 1 away from the edge.
+        polygon: (n, 2) mm, the panel.
+    """
     if place.edge == "middle":
         if axis == 0 and node.left is not None:
             return node.edge_length / 2 + place.value

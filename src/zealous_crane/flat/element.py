@@ -147,6 +147,11 @@ class Bends:
         """The bend of an angle, degrees, up or down; ``radius`` None takes the job's for the fold
         of that name.
 
+        Args:
+            angle: degrees.
+            radius: inside radius, mm.
+            name: as it is called.
+
         Raises:
             DevelopmentError: the school cannot make it.
         """

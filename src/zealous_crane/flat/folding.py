@@ -61,6 +61,11 @@ def fold_pose(fold: Fold, angle: float, thickness: float) -> Pose:
     coordinates.
 
     The flat lies in x, y with its outside face at z = 0 and its inside face at z = thickness.
+
+    Args:
+        fold: the bend line.
+        angle: degrees.
+        thickness: of the sheet, mm.
     """
     height = pole_height(fold.bend)
     if fold.angle < 0:
@@ -101,7 +106,13 @@ def panel_poses(
     blank: Hinged, angles: Mapping[int, float] | Sequence[float], root: int = 0
 ) -> list[Pose]:
     """Pose of every panel when fold i stands at ``angles[i]`` degrees (signed), ``root`` staying in
-    place."""
+    place.
+
+    Args:
+        blank: the flat.
+        angles: degrees every bend stands at.
+        root: index of the panel that stays.
+    """
     poses: list[Pose | None] = [None] * len(blank.panels)
     poses[root] = IDENTITY
     beside: list[list[tuple[int, Fold]]] = [[] for _ in blank.panels]

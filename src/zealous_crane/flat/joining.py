@@ -89,6 +89,11 @@ def spread_evenly(span: float, pitch: float, least: float = 0.0) -> list[float]:
     nor nearer than ``least``, mm.
 
     Common practice, no source: laid out from the middle both ends match.
+
+    Args:
+        span: mm.
+        pitch: mm from one to the next, about.
+        least: fewest of them.
     """
     if span <= 0:
         return [0.0]

@@ -123,7 +123,13 @@ class MarkedPoint:
     turn: float = 0.0
 
     def place(self, blank: Blank, units: Units, striking: Striking = NEAREST) -> str:
-        """Both distances, each from the edge it is struck from."""
+        """Both distances, each from the edge it is struck from.
+
+        Args:
+            blank: the flat.
+            units: what lengths are shown in.
+            striking: what lines are struck from.
+        """
         parts = []
         for value, span, names in (
             (self.along, blank.size[0], ("left", "right")),
@@ -178,6 +184,11 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
 
     Lines that run with the edges get settings; slanted folds and cuts get the points they run
     between. Kept for the last few: every picture of a flat asks.
+
+    Args:
+        blank: the flat.
+        units: what lengths are shown in.
+        striking: what lines are struck from.
     """
     lines: list[list[tuple[RunningDimension, str]]] = [[], []]
     points: list[MarkedPoint] = []

@@ -185,6 +185,11 @@ def spread_angle(a: float, b: float, exterior: float) -> float:
     ``exterior``: what a tab folds.
 
     From the walls' inside normals: cos = cos a·cos b + sin a·sin b·cos ε.
+
+    Args:
+        a: (2,) one edge.
+        b: (2,) the other edge.
+        exterior: degrees between the edges.
     """
     a, b, e = (math.radians(x) for x in (a, b, exterior))
     return math.degrees(
@@ -201,6 +206,11 @@ def meeting_slope(a: float, b: float, exterior: float) -> float:
     Wall a leans at ``a`` degrees, its neighbour at ``b``, on edges that turn by ``exterior``. A
     point u along and v up wall a lies u·sin ε + v·cos a·cos ε out from the neighbour's edge, at
     height v·sin a, where the neighbour has come v·sin a·cot b.
+
+    Args:
+        a: one panel.
+        b: the other panel.
+        exterior: degrees between the edges.
     """
     a, b, e = (math.radians(x) for x in (a, b, exterior))
     if abs(a - b) < 1e-12:
@@ -284,6 +294,14 @@ def corner_ear(
 ) -> tuple[float, tuple[Element, ...]]:
     """A folded corner: the wall that takes the ear ends where it is; the other one carries the
     ear's two halves.
+
+    Args:
+        job: the job.
+        wall: the wall.
+        neighbour: the wall beside it.
+        side: 0 at its left end, 1 at its right.
+        carries: the ear stands on this wall.
+        corner: what the corner asks for.
 
     Returns:
         how far the wall's end stays back (negative: runs on), mm, and what it carries.

@@ -244,13 +244,26 @@ def wedge(
 
 def one_size(wedges: Sequence[Wedge], units: Units, tools: SmallTools) -> float:
     """The relief that serves the most corners of a part, mm: one tool for all, but for those it
-    would cut away."""
+    would cut away.
+
+    Args:
+        wedges: the notches of a corner.
+        units: what lengths are shown in.
+        tools: the punches that hang on the wall.
+    """
     return max((tools.next_round(w.ruled, units) for w in wedges), default=0.0)
 
 
 def relief_size(at: Wedge, common: float, units: Units, tools: SmallTools) -> float:
     """The relief the rule chooses at a corner, mm: that of the whole part where the corner has room
-    for it."""
+    for it.
+
+    Args:
+        at: (2,) mm, the inner point.
+        common: reliefs of the job's corners.
+        units: what lengths are shown in.
+        tools: the punches that hang on the wall.
+    """
     if common / 2 <= SHARE * at.room:
         return common
     own = tools.next_round(at.ruled, units)
@@ -403,7 +416,15 @@ def end_cut(
     tree: Tree, node: Node, left: bool, wanted: WantedRelief, units: Units
 ) -> NotchCut | None:
     """The relief where a fold ends within its edge: at least as wide as the metal is thick, r + T
-    past the tangent line."""
+    past the tangent line.
+
+    Args:
+        tree: the panels grown from the design.
+        node: the panel.
+        left: it is the left end.
+        wanted: what the end asks for.
+        units: what lengths are shown in.
+    """
     bend = node.bend
     if bend is None or node.element is None:
         return None

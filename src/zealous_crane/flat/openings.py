@@ -183,7 +183,13 @@ def late_steps(blank: Blank, units: Units) -> list[str]:
 
 
 def late_words(blank: Blank, hole: Hole, units: Units) -> str:
-    """A hole made after bending: its name, its size, and where its centre lies on the bent part."""
+    """A hole made after bending: its name, its size, and where its centre lies on the bent part.
+
+    Args:
+        blank: the flat.
+        hole: the hole.
+        units: what lengths are shown in.
+    """
     said = f"{hole.name}, {opening_words(hole.kind, hole.size, hole.turn, units)}"
     places = [place.says(units) for place in finished_places(blank, hole)]
     return (

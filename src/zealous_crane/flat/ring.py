@@ -193,7 +193,13 @@ class Circles:
 
 def half_plane(ring: Array, origin: Array, inward: Array) -> Array:
     """What of a convex polygon (n, 2) lies on the ``inward`` side of a line through ``origin``;
-    empty when nothing does."""
+    empty when nothing does.
+
+    Args:
+        ring: (n, 2) mm.
+        origin: (2,) mm, a point of its edge.
+        inward: (2,), towards what is kept.
+    """
     # Rings of a few corners: plain floats are faster than arrays of two.
     (ox, oy), (ix, iy) = origin.tolist(), inward.tolist()
     corners: list[Point] = ring.tolist()

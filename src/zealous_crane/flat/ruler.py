@@ -67,7 +67,13 @@ class Striking:
 
     def edge(self, value: float, span: float, names: tuple[str, str]) -> tuple[float, str]:
         """How far (mm) a line is from the edge it is struck from, and which that is; arguments as
-        of :meth:`far`."""
+        of :meth:`far`.
+
+        Args:
+            value: mm.
+            span: mm.
+            names: edges by name.
+        """
         return (span - value, names[1]) if self.far(value, span, names) else (value, names[0])
 
 

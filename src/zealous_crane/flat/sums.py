@@ -141,7 +141,15 @@ def gains_last(terms: list[Term]) -> list[Term]:
 def blank_sums(
     job: Job, design: Design, tree: Tree, flat: Flat, chains: dict[str, list[Node]]
 ) -> tuple[Sum, ...]:
-    """Blank length and width, fold lines and notch lines from their edges, the relief."""
+    """Blank length and width, fold lines and notch lines from their edges, the relief.
+
+    Args:
+        job: the job.
+        design: the design tree.
+        tree: the panels grown from the design.
+        flat: the panels laid flat.
+        chains: the ways from edge to edge.
+    """
     left, low, right, high = flat.outline.bounds
     source = job.chosen_school.source
     sums = [

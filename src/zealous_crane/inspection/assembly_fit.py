@@ -55,6 +55,12 @@ def travel(one: Solid, other: Solid, way: Array, give: float) -> tuple[float, fl
 
     None when it passes by. Closed form: along every separating direction they overlap in one
     interval of the shift.
+
+    Args:
+        one: the piece that moves.
+        other: the piece it may meet.
+        way: (3,), the direction.
+        give: mm they may lie in each other.
     """
     axes = separating_axes(one.corners, other.corners)
     a, b = one.corners @ axes.T, other.corners @ axes.T

@@ -189,6 +189,11 @@ def slopes_of(blank: Blank, measures: tuple[Measure, ...], striking: Striking = 
     :func:`causes_of`.
 
     Kept for the last few parts: they are asked for at every figure that is typed.
+
+    Args:
+        blank: the flat.
+        measures: what can be measured.
+        striking: what lines are struck from.
     """
     return Model(blank, striking).slopes(measures, causes_of(blank))
 
@@ -289,7 +294,14 @@ def promised(
     usual: dict[Off, float] | None = None,
 ) -> Array:
     """(n,) half width of the range nine parts in ten come out in, mm or degrees, when all goes as
-    usual in this shop."""
+    usual in this shop.
+
+    Args:
+        blank: the flat.
+        measures: what can be measured.
+        striking: what lines are struck from.
+        usual: the shop's own spreads, degrees or mm.
+    """
     causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     spread = _spreads(causes, blank.thickness, usual or {})
     own = np.array([HOLE_OF_ITS_OWN if m.what is What.HOLE else 0.0 for m in measures])
@@ -491,6 +503,12 @@ def worth_measuring(
 
     The sheet itself is measured before it is laid out; it is asked for again only where it is
     doubted.
+
+    Args:
+        blank: the flat.
+        measures: what can be measured.
+        most: sizes asked for at most.
+        striking: what lines are struck from.
     """
     causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     doubt = np.diag(_wrong(causes, blank.thickness) ** 2)

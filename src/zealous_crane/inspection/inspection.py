@@ -27,7 +27,13 @@ from .wording import show_measure, wrong_way
 def allowed(job: Job, measure: Measure, wanted: float) -> tuple[float, str]:
     """How far a size may be off either way, mm or degrees: what a drawing asks of it, what the job
     says, the mill's own tolerance of the sheet, else the general tolerance; and the standard, where
-    one says so."""
+    one says so.
+
+    Args:
+        job: the job.
+        measure: the size.
+        wanted: what it should be, mm or degrees.
+    """
     if measure.key in job.sizes_asked:
         return job.sizes_asked[measure.key], ""
     if measure.what is What.ANGLE:

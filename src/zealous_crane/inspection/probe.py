@@ -144,7 +144,13 @@ def place(fold: Fold, end: int) -> float:
 
 def leg(metal: Metal, fold: int, end: int) -> float:
     """A leg square to what carries it, mm: from the outside of that to the outermost point of the
-    leg and what its edge carries."""
+    leg and what its edge carries.
+
+    Args:
+        metal: (n, 3) mm, points of the metal.
+        fold: the bend line.
+        end: −1 at the left end, 1 at the right.
+    """
     line = metal.blank.folds[fold]
     up = 1.0 if line.angle > 0 else -1.0
     pose = metal.poses[line.parent]
@@ -232,7 +238,14 @@ def _other_way(metal: Metal, line: Fold) -> Array:
 
 
 def diagonal(metal: Metal, folds: list[int], base: int, way: Array) -> float:
-    """Over the two outermost points of a box at its foot along a direction (3,), mm, level."""
+    """Over the two outermost points of a box at its foot along a direction (3,), mm, level.
+
+    Args:
+        metal: (n, 3) mm, points of the metal.
+        folds: its bends.
+        base: index of the panel.
+        way: (3,), the direction.
+    """
     points = metal.foot(folds, base)
     along = points @ way
     one, other = points[int(along.argmin())], points[int(along.argmax())]
@@ -242,7 +255,14 @@ def diagonal(metal: Metal, folds: list[int], base: int, way: Array) -> float:
 
 
 def between_bends(blank: Blank, i: int, j: int, datum: str = TANGENT) -> float:
-    """A panel between two bends, along the outside of the second of them, mm."""
+    """A panel between two bends, along the outside of the second of them, mm.
+
+    Args:
+        blank: the flat.
+        i: index of the other bend.
+        j: index of the second bend.
+        datum: to where sizes are read over a sharp bend.
+    """
     one, other = blank.folds[i], blank.folds[j]
     apart = abs(float((other.start - one.start) @ one.outward))
     # On the outside of the one, the faces of a bend that goes the other way meet at its inside
@@ -257,7 +277,14 @@ def between_bends(blank: Blank, i: int, j: int, datum: str = TANGENT) -> float:
 def outermost(radius: float, thickness: float, angle: float, datum: str = TANGENT) -> float:
     """Tangent line to where a leg's outside is read from, mm: the corner of both outsides up to
     90°; past it the outermost line of the bend, which is what a jaw touches, unless the job's sizes
-    are read to the corner."""
+    are read to the corner.
+
+    Args:
+        radius: inside radius, mm.
+        thickness: of the sheet, mm.
+        angle: degrees.
+        datum: to where sizes are read over a sharp bend.
+    """
     if angle > BEYOND or (angle > 90 and datum == TANGENT):
         return radius + thickness
     return (radius + thickness) * math.tan(math.radians(angle) / 2)

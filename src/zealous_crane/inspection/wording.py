@@ -44,7 +44,13 @@ def _size(value: float, units: Units) -> str:
 
 
 def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
-    """A cause by name, without how much: ``the angle of the front wall``."""
+    """A cause by name, without how much: ``the angle of the front wall``.
+
+    Args:
+        cause: what was off.
+        blank: the flat.
+        job: the job.
+    """
     name = blank.folds[cause.fold].name if cause.fold >= 0 else ""
     along = (tr("length"), tr("width"))[cause.axis]
     return {
@@ -65,7 +71,13 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
 
 def advice(found: Explanation, blank: Blank, job: Job) -> Advice:
     """What a cause means for this part and for the next; with what most likely was off beside
-    it."""
+    it.
+
+    Args:
+        found: the explanation.
+        blank: the flat.
+        job: the job.
+    """
     told = _ADVICE[found.cause.off](found, blank, job)
     more = [
         _ADVICE[cause.off](Explanation(cause, by, found.odds), blank, job)
@@ -359,7 +371,13 @@ def verdict(found: Explained, blank: Blank, job: Job, out: int) -> str:
 
 
 def question_text(question: FurtherMeasure, blank: Blank, job: Job) -> str:
-    """What to measure next, and what it would tell."""
+    """What to measure next, and what it would tell.
+
+    Args:
+        question: what to measure next.
+        blank: the flat.
+        job: the job.
+    """
     told = ", ".join(
         tr("{off} if it is {cause}").format(
             off=_off(question.measure, off, job), cause=cause_words(cause, blank, job)
@@ -400,12 +418,24 @@ def unit_of(units: Units) -> str:
 
 
 def show_spread(measure: Measure, by: float, units: Units) -> str:
-    """How far a value may be off either way (mm or degrees), as it stands beside it."""
+    """How far a value may be off either way (mm or degrees), as it stands beside it.
+
+    Args:
+        measure: the size.
+        by: mm or degrees.
+        units: what lengths are shown in.
+    """
     return show_angle(round(by, 1)) if measure.what is What.ANGLE else figure(by, units)
 
 
 def show_measure(measure: Measure, value: float, job: Job) -> str:
-    """A measured or wanted value as the person reads it."""
+    """A measured or wanted value as the person reads it.
+
+    Args:
+        measure: the size.
+        value: mm or degrees.
+        job: the job.
+    """
     if measure.what is What.ANGLE:
         return show_angle(round(job.angles.read(value), 2))
     # A caliper is read in decimals, and so is a tolerance finer than the rule.

@@ -95,6 +95,11 @@ def write_nest_svg(told: Sequence[MetalSummary], path: Path, *, inches: bool = F
     """The sheets at 1 : 1 in millimetres or inches, one over the other: groups ``sheet``, ``blank``
     and ``off-cut``.
 
+    Args:
+        told: the cutting of each metal.
+        path: the file.
+        inches: lengths are in inches, not millimetres.
+
     Raises:
         FileError: it could not be written.
     """
@@ -138,6 +143,12 @@ def write_nest_dxf(
     told: Sequence[MetalSummary], path: Path, *, inches: bool = False, version: str = USUAL
 ) -> None:
     """The sheets as a drawing: blanks on CUT, sheets and off-cuts on MARK, names on TEXT.
+
+    Args:
+        told: the cutting of each metal.
+        path: the file.
+        inches: lengths are in inches, not millimetres.
+        version: of the drawing format.
 
     Raises:
         InputError: no such version is written.

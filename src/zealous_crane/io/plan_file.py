@@ -188,7 +188,13 @@ def stroke_record(
     sections: Sequence[tuple[float, float]],
     under: Sequence[tuple[float, float]] = (),
 ) -> dict[str, Any]:
-    """Where part and tools stand in one stroke: what another program needs to look at it again."""
+    """Where part and tools stand in one stroke: what another program needs to look at it again.
+
+    Args:
+        stroke: the stroke.
+        sections: where segments stand, intervals of x in mm.
+        under: what the die's segments leave free, intervals of x in mm.
+    """
     setting = stroke.setting
     brake = stroke.tooling.brake
     return {

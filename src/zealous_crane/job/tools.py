@@ -195,7 +195,14 @@ class ToolWishes(InputModel):
         self, brake: str, choice: ToolChoice, value: str | None, fold: str | None = None
     ) -> "ToolWishes":
         """The wishes with one more choice on a brake, of every bend or of one; None leaves it to
-        the program."""
+        the program.
+
+        Args:
+            brake: the machine.
+            choice: which tool is chosen.
+            value: name of the tool; None leaves the choice to the program.
+            fold: name of the bend; None is all of them.
+        """
         mine = self.of(brake)
         before = mine.every if fold is None else mine.at.get(fold, {})
         after = {k: v for k, v in before.items() if k != choice} | (
@@ -207,7 +214,14 @@ class ToolWishes(InputModel):
         return mine.model_copy(update={"brake": brake, "at": at})
 
     def there(self, brake: str, rack: str, width: float, count: int | None) -> "ToolWishes":
-        """The wishes with so many pieces of a width there today; None when all are."""
+        """The wishes with so many pieces of a width there today; None when all are.
+
+        Args:
+            brake: the machine.
+            rack: name of the rack of pieces.
+            width: of the pieces, mm.
+            count: pieces there today; None when all are.
+        """
         mine = self.of(brake)
         others = tuple(t for t in mine.today if (t.rack, t.width) != (rack, width))
         now = () if count is None else (Today(rack=rack, width=width, there=count),)

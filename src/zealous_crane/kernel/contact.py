@@ -15,7 +15,13 @@ from .native import exact
 
 
 def from_segments(points: Array, starts: Array, ends: Array) -> Array:
-    """Distance (…, mm) of points (…, 2) to segments (…, 2)–(…, 2), broadcast against each other."""
+    """Distance (…, mm) of points (…, 2) to segments (…, 2)–(…, 2), broadcast against each other.
+
+    Args:
+        points: (n, 2) mm.
+        starts: (m, 2) mm.
+        ends: (m, 2) mm.
+    """
     along, away = ends - starts, points - starts
     square = np.maximum(np.einsum("...j,...j->...", along, along), 1e-30)
     t = np.clip(np.einsum("...j,...j->...", away, along) / square, 0.0, 1.0)
@@ -164,7 +170,13 @@ def least_distance(  # noqa: PLR0913
 
 
 def turned(points: Array, centre: Array, angle: float) -> Array:
-    """(n, 2) points after a turn by ``angle`` radians about ``centre``."""
+    """(n, 2) points after a turn by ``angle`` radians about ``centre``.
+
+    Args:
+        points: (n, 2) mm.
+        centre: (2,), the middle.
+        angle: radians.
+    """
     c, s = math.cos(angle), math.sin(angle)
     moved: Array = centre + (points - centre) @ np.array([[c, -s], [s, c]])
     return moved

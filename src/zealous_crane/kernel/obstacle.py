@@ -41,7 +41,13 @@ BELOW_FRONT = 1.2
 
 @cached(16384)
 def ring_of(solid: Solid, y: float, z: float) -> Ring:
-    """The ring of a piece's shadow about (y, z) mm."""
+    """The ring of a piece's shadow about (y, z) mm.
+
+    Args:
+        solid: a convex piece of the part.
+        y: mm.
+        z: mm.
+    """
     if exact is not None:
         return _round_about(*exact.ring(solid.shadow, (y, z), BELOW_FRONT))
     pole = np.array([y, z])
@@ -52,7 +58,13 @@ def ring_of(solid: Solid, y: float, z: float) -> Ring:
 
 @cached(1024)
 def tool_ring(tool: ToolOutline, y: float, z: float) -> Ring:
-    """The ring of a tool about (y, z) mm."""
+    """The ring of a tool about (y, z) mm.
+
+    Args:
+        tool: the outline.
+        y: mm.
+        z: mm.
+    """
     if exact is not None:
         return _round_about(*exact.ring(tool.outline, (y, z), BELOW_FRONT))
     return _ring(tool.outline, np.array([y, z]), tool.distance(y, z))
@@ -182,7 +194,13 @@ class Contact(NamedTuple):
 
 
 def met(touch: Touch, body: Body, tool: Met) -> Contact:
-    """A touch of the plane geometry, said of a part and a tool."""
+    """A touch of the plane geometry, said of a part and a tool.
+
+    Args:
+        touch: where and when they touch.
+        body: the piece of the part.
+        tool: the tool.
+    """
     return Contact(math.degrees(touch.angle), Obstacle(body, tool, Phase.SWING, touch.place))
 
 

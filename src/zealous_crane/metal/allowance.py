@@ -36,7 +36,13 @@ def closed_hem(radius: float, thickness: float) -> float:
 
 def is_pressed_flat(angle: float, radius: float, thickness: float) -> bool:
     """True for a hem whose two layers touch: 180° and next to no radius. Open, teardrop and rolled
-    hems keep an arc."""
+    hems keep an arc.
+
+    Args:
+        angle: degrees.
+        radius: inside radius, mm.
+        thickness: of the sheet, mm.
+    """
     return FOLDED_BACK < angle <= 180 and radius < HEM_CLOSED * thickness
 
 

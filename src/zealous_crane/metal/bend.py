@@ -114,7 +114,13 @@ class BaseAllowanceMethod(InputModel):
     source: ClassVar[str]
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
-        """BA, mm, for a bend of ``angle`` degrees, inside ``radius`` and ``thickness`` in mm."""
+        """BA, mm, for a bend of ``angle`` degrees, inside ``radius`` and ``thickness`` in mm.
+
+        Args:
+            angle: degrees.
+            radius: inside radius, mm.
+            thickness: of the sheet, mm.
+        """
         raise NotImplementedError
 
     def default_radius(self, thickness: float) -> float:
@@ -128,6 +134,11 @@ class BaseAllowanceMethod(InputModel):
 
     def bend(self, angle: float, radius: float, thickness: float) -> Bend:
         """The bend with its allowance.
+
+        Args:
+            angle: degrees.
+            radius: inside radius, mm.
+            thickness: of the sheet, mm.
 
         Raises:
             InputError: angle not between 0 and 360, negative radius, thickness not above zero, or a
@@ -156,5 +167,12 @@ class BaseAllowanceMethod(InputModel):
     def doubt(
         self, angle: float, radius: float, thickness: float, units: Units = Units.MM
     ) -> str | None:
-        """A sentence when the school is used outside its range, else None."""
+        """A sentence when the school is used outside its range, else None.
+
+        Args:
+            angle: degrees.
+            radius: inside radius, mm.
+            thickness: of the sheet, mm.
+            units: what lengths are shown in.
+        """
         return None

@@ -174,6 +174,11 @@ class Sheet:
         """Read a thickness written as a gauge (by the metal's own table; ``20 swg`` by that one), a
         weight (``16 oz`` to the square foot, as copper is sold) or a length.
 
+        Args:
+            metal: the metal.
+            written: as a person wrote it.
+            units: what lengths are shown in.
+
         Raises:
             InputError: unreadable, not in the gauge table, or not a sheet thickness.
         """

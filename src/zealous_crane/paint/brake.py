@@ -61,7 +61,13 @@ def tip_radius(stroke: PlannedStroke) -> float:
 
 
 def handle_place(stroke: PlannedStroke, degrees: float, scale: Scale) -> QPointF:
-    """Where the angle's handle is drawn: a little way out along the panel being folded."""
+    """Where the angle's handle is drawn: a little way out along the panel being folded.
+
+    Args:
+        stroke: the stroke.
+        degrees: the angle the bend stands at.
+        scale: millimetres to units of the painter.
+    """
     engine = stroke.verdict.stroke
     top = max(
         float(p.outline[:, 1].max()) for p in scene(engine, 0.0) if p.kind is OutlineKind.SECTION
@@ -72,7 +78,13 @@ def handle_place(stroke: PlannedStroke, degrees: float, scale: Scale) -> QPointF
 
 
 def angle_at(stroke: PlannedStroke, place: QPointF, scale: Scale) -> float:
-    """The angle (degrees) whose panel points at a place of the painter."""
+    """The angle (degrees) whose panel points at a place of the painter.
+
+    Args:
+        stroke: the stroke.
+        place: a place of the painter.
+        scale: millimetres to units of the painter.
+    """
     y, z = scale.back(place)
     pole = stroke.verdict.stroke.setting.pole
     return angle_of(stroke.verdict.stroke, math.atan2(z - pole[1], -(y - pole[0])))
@@ -232,7 +244,13 @@ MOST_MOVED = 40
 
 def free_place(place: QRectF, room: QRectF, taken: Sequence[QRectF]) -> QRectF:
     """A label's place within a room, moved up or down to the nearest where it covers none of those
-    taken; left where there is none."""
+    taken; left where there is none.
+
+    Args:
+        place: a place of the painter.
+        room: the rectangle it must stay in.
+        taken: rectangles that are taken.
+    """
     within = QRectF(place)
     within.moveLeft(min(max(place.left(), room.left() + 4), room.right() - place.width() - 4))
     within.moveTop(min(max(place.top(), room.top() + 2), room.bottom() - place.height() - 2))
@@ -251,7 +269,16 @@ def paint_front(
     text: float = 13.0,
 ) -> None:
     """Draw the front view of one stroke with its fingers; walls that stand are seen behind or
-    beside them."""
+    beside them.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        stroke: the stroke.
+        units: what lengths are shown in.
+        look: the colours.
+        text: height of letters, points.
+    """
     engine = stroke.verdict.stroke
     setting = engine.setting
     standing = scene(engine, 0.0)
@@ -413,7 +440,16 @@ def paint_machine(
     p: QPainter, rect: QRectF, drawn: Drawn, lit: str | None, units: Units, look: Theme
 ) -> None:
     """The section to scale; every size as a thin line, the lit one as an arrow with its length; no
-    sizes where lit is None."""
+    sizes where lit is None.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        drawn: the section and its sizes.
+        lit: name of the size that is lit; None lights none.
+        units: what lengths are shown in.
+        look: the colours.
+    """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     low, high = drawn.box
     scale = Scale.fitting(low, high, rect.adjusted(16, 26, -16, -26))
@@ -446,7 +482,16 @@ def paint_machine(
 def paint_pieces(
     p: QPainter, rect: QRectF, pieces: tuple[Segment, ...], bed: float, units: Units, look: Theme
 ) -> None:
-    """The pieces of a rack side by side over the bed, to scale, each width named once."""
+    """The pieces of a rack side by side over the bed, to scale, each width named once.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        pieces: of the rack.
+        bed: length of the bed, mm.
+        units: what lengths are shown in.
+        look: the colours.
+    """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     total = sum(piece.width * piece.count for piece in pieces)
     left, per_mm = rect.left() + 8, (rect.width() - 16) / max(bed, total, 1.0)

@@ -63,7 +63,16 @@ def painter_path(path: ClosedPath, scale: Scale) -> QPainterPath:
 def paint_flat(
     p: QPainter, rect: QRectF, blank: Blank, units: Units, look: Theme, options: FlatOptions
 ) -> Scale:
-    """Draw the blank into ``rect``; returns the scale used."""
+    """Draw the blank into ``rect``; returns the scale used.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        blank: the flat.
+        units: what lengths are shown in.
+        look: the colours.
+        options: what is shown of it.
+    """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     text, rows = options.text, 1
@@ -235,7 +244,14 @@ def _tags(  # noqa: PLR0913
 
 def shade(p: QPainter, waste: QPainterPath, look: Theme, text: float) -> None:
     """Hatch what will be cut away; drawn line by line, so that it is the same on every screen and
-    on paper."""
+    on paper.
+
+    Args:
+        p: the painter.
+        waste: outline of what is cut away.
+        look: the colours.
+        text: height of letters, points.
+    """
     box = waste.boundingRect()
     p.save()
     p.setPen(QPen(look.color("waste"), max(1.0, text * 0.09)))
@@ -429,7 +445,16 @@ def paint_corner(
     text: float = 13.0,
 ) -> None:
     """Draw a corner of the sheet with its own corner at the lower left, the waste hatched, every
-    line with its setting."""
+    line with its setting.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        recipe: the corner's instruction.
+        units: what lengths are shown in.
+        look: the colours.
+        text: height of letters, points.
+    """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setFont(pixels(text))

@@ -257,6 +257,11 @@ def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> 
 
     With ``thin`` only the two faces of every panel: their edges and the bent strips would be finer
     than a line.
+
+    Args:
+        blank: the flat.
+        angles: degrees every bend stands at.
+        thin: the sheet is drawn without its thickness.
     """
     return _faces_at(blank, angles, thin)
 
@@ -293,7 +298,13 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
 
 
 def folded_faces(blank: Blank, share: float = 1.0, *, thin: bool = False) -> tuple[Face, ...]:
-    """Faces of the part with every fold at ``share`` (0 to 1) of its angle."""
+    """Faces of the part with every fold at ``share`` (0 to 1) of its angle.
+
+    Args:
+        blank: the flat.
+        share: 0 flat to 1 bent.
+        thin: the sheet is drawn without its thickness.
+    """
     return faces_at(blank, stand_at(blank, share), thin=thin)
 
 
@@ -318,7 +329,14 @@ def folded_at(
     blank: Blank, angles: tuple[float, ...], *, thin: bool = False, section: CutPlane | None = None
 ) -> FoldedPicture:
     """The part with its folds at these angles, parted once and kept for the last few: turning it
-    only orders it anew."""
+    only orders it anew.
+
+    Args:
+        blank: the flat.
+        angles: degrees every bend stands at.
+        thin: the sheet is drawn without its thickness.
+        section: where it is cut through; None shows all of it.
+    """
     faces = faces_at(blank, angles, thin=thin)
     return FoldedPicture(faces if section is None else cut_away(faces, section))
 
@@ -327,7 +345,14 @@ def shape_in(
     rect: QRectF, blank: Blank, angles: tuple[float, ...], section: CutPlane | None = None
 ) -> FoldedPicture:
     """The part as :func:`paint_folded` draws it in a rectangle; whoever asks for it before has the
-    picture sooner."""
+    picture sooner.
+
+    Args:
+        rect: where it is drawn.
+        blank: the flat.
+        angles: degrees every bend stands at.
+        section: where it is cut through; None shows all of it.
+    """
     return folded_at(blank, angles, thin=section is None and _is_thin(rect, blank), section=section)
 
 
@@ -356,6 +381,11 @@ def fitted(rect: QRectF, corners: np.ndarray, axes: np.ndarray) -> Scale:
     turned.
 
     The frame is a ball round the part, so that turning it never changes its size.
+
+    Args:
+        rect: where it is drawn.
+        corners: (n, 3) mm.
+        axes: (3, 3) rows: right, up, towards the eye.
     """
     seen = corners @ axes.T
     centre = (corners.min(axis=0) + corners.max(axis=0)) / 2
@@ -414,7 +444,16 @@ def draw(
     marked: int | None = None,
 ) -> None:
     """Draw faces, the farthest first: filled, then those of their edges that are edges of the
-    metal."""
+    metal.
+
+    Args:
+        p: the painter.
+        shape: the faces, in depth order.
+        scale: millimetres to units of the painter.
+        axes: (3, 3) rows: right, up, towards the eye.
+        look: the colours.
+        marked: names of what is lit.
+    """
     at = (
         shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)
     ).tolist()
@@ -557,7 +596,14 @@ SHOWN = 70.0
 
 
 def paint_protractor(p: QPainter, rect: QRectF, reading: AngleReading, look: Theme) -> None:
-    """A leg bent up by 70°, with the arc that is read and what it reads."""
+    """A leg bent up by 70°, with the arc that is read and what it reads.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        reading: how angles are read.
+        look: the colours.
+    """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     length = min(rect.height() * 0.82, rect.width() * 0.3)
     corner = QPointF(rect.left() + length * 1.25, rect.bottom() - rect.height() * 0.14)

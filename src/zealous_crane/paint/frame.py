@@ -30,7 +30,13 @@ class Scale:
 
     @classmethod
     def fitting(cls, low: tuple[float, float], high: tuple[float, float], rect: QRectF) -> Scale:
-        """The largest scale that shows ``low`` to ``high`` (mm) in the middle of a rectangle."""
+        """The largest scale that shows ``low`` to ``high`` (mm) in the middle of a rectangle.
+
+        Args:
+            low: (2,) mm, the lower left.
+            high: (2,) mm, the upper right.
+            rect: where it is drawn.
+        """
         wide, tall = max(high[0] - low[0], 1e-6), max(high[1] - low[1], 1e-6)
         factor = max(1e-6, min(rect.width() / wide, rect.height() / tall))
         left = rect.center().x() - factor * (low[0] + high[0]) / 2
@@ -54,7 +60,13 @@ class Scale:
 
 def first_free(places: Iterable[QRectF], room: QRectF, taken: Sequence[QRectF]) -> QRectF | None:
     """The first of a label's places that lies in a room and covers none of those taken; None where
-    none does."""
+    none does.
+
+    Args:
+        places: rectangles, the best first.
+        room: the rectangle it must stay in.
+        taken: rectangles that are taken.
+    """
     return next(
         (
             at
@@ -66,7 +78,15 @@ def first_free(places: Iterable[QRectF], room: QRectF, taken: Sequence[QRectF]) 
 
 
 def paint_state(p: QPainter, centre: QPointF, size: float, state: Outcome, look: Theme) -> None:
-    """Filled round, triangle, or square with a bar."""
+    """Filled round, triangle, or square with a bar.
+
+    Args:
+        p: the painter.
+        centre: (2,), the middle.
+        size: of the sign, units of the painter.
+        state: what is signed.
+        look: the colours.
+    """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setPen(Qt.PenStyle.NoPen)
@@ -174,7 +194,14 @@ def _pens(look: Theme, size: float) -> tuple[QPen, QPen]:
 
 
 def paint_arrow(p: QPainter, tip: QPointF, direction: QPointF, size: float) -> None:
-    """A filled arrow head; ``direction`` points where it points."""
+    """A filled arrow head; ``direction`` points where it points.
+
+    Args:
+        p: the painter.
+        tip: its point.
+        direction: (2,), where it points.
+        size: of the head, units of the painter.
+    """
     length = math.hypot(direction.x(), direction.y()) or 1.0
     u = QPointF(direction.x() / length, direction.y() / length)
     n = QPointF(-u.y(), u.x())

@@ -33,7 +33,17 @@ def paint_sheet_cut(  # noqa: PLR0913
     text: float = 12,
 ) -> None:
     """One sheet under its title, its datum corner below on the left; letters of so many painter
-    units."""
+    units.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        sheet: the sheet as it is cut.
+        units: what lengths are shown in.
+        look: the colours.
+        title: what stands above it.
+        text: height of letters, points.
+    """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     stock = sheet.stock
     scale = Scale.fitting(
@@ -124,7 +134,15 @@ APART = 24.0
 
 
 def paint_strip(p: QPainter, rect: QRectF, strip: StripRecord, units: Units, look: Theme) -> None:
-    """The flat with its line above, the bent strip below: first leg lying, second leg up."""
+    """The flat with its line above, the bent strip below: first leg lying, second leg up.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        strip: the test strip.
+        units: what lengths are shown in.
+        look: the colours.
+    """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     upper = QRectF(rect.left(), rect.top(), rect.width(), rect.height() * 0.4).adjusted(
         12, APART + 8, -12, -8
@@ -213,7 +231,15 @@ def paint_learnt(
 ) -> None:
     """Springback at 90° of every bend behind an estimate: those of the very place filled, others
     hollow; the estimate's mean as a line, the interval that holds nine bends of ten as a band, the
-    handbook dashed."""
+    handbook dashed.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        bends: the bends of the book.
+        learnt: what they teach.
+        look: the colours.
+    """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     frame = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
     values = [b.springback for b in bends if b.springback is not None]

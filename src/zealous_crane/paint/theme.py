@@ -203,7 +203,13 @@ def side_width(usual: int) -> int:
 
 
 def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
-    """The shipped typeface with figures of one width."""
+    """The shipped typeface with figures of one width.
+
+    Args:
+        points: size, points.
+        bold: in the bold weight.
+        strong: in the stronger weight.
+    """
     return QFont(_made(points * _SCALE[0], bold, strong, _PAPER[0]))
 
 
@@ -226,7 +232,13 @@ def _made(points: float, bold: bool, strong: bool, paper: bool) -> QFont:
 
 def pixels(size: float, *, bold: bool = False, strong: bool = False) -> QFont:
     """The same sized in units of the painter, so that screen and paper share their painting; one
-    object, not to be changed."""
+    object, not to be changed.
+
+    Args:
+        size: of letters, points.
+        bold: in the bold weight.
+        strong: in the stronger weight.
+    """
     return _sized(max(1, round(size)), bold, strong, _PAPER[0])
 
 
@@ -252,7 +264,13 @@ class Shaped(NamedTuple):
 
 def shaped(said: str, size: float, *, strong: bool = False) -> Shaped:
     """Words in the font of :func:`pixels`, for those that are painted again and again: the names of
-    panels."""
+    panels.
+
+    Args:
+        said: the words.
+        size: of letters, points.
+        strong: in the stronger weight.
+    """
     return _shaped(said, max(1, round(size)), strong, _PAPER[0])
 
 
@@ -268,7 +286,15 @@ def fitting(
     said: str, room: float, size: float, *, bold: bool = False, strong: bool = False
 ) -> QFont:
     """The same, smaller where words would not have room at that size; never so small that they are
-    hard to read."""
+    hard to read.
+
+    Args:
+        said: the words.
+        room: the width there is.
+        size: of letters, points.
+        bold: in the bold weight.
+        strong: in the stronger weight.
+    """
     made = pixels(size, bold=bold, strong=strong)
     least = size * SMALLEST
     while size > least and QFontMetricsF(made).horizontalAdvance(said) > room:

@@ -59,7 +59,13 @@ class Text(FlowBlock):
         page.text(inner, self.said, size=self.size, strong=self.strong, color=self.color)
 
     def parted(self, page: Page, wide: float, room: float) -> tuple[Text, Text]:
-        """As much of the words as goes into a room, and the rest."""
+        """As much of the words as goes into a room, and the rest.
+
+        Args:
+            page: the page.
+            wide: the width there is.
+            room: the height there is.
+        """
         words = self.said.split(" ")
         low, high = 1, len(words) - 1
         while low < high:

@@ -103,7 +103,15 @@ class Page:
         strong: bool = False,
         color: str = "ink",
     ) -> float:
-        """Wrapped text at the top of a rectangle; the height it took."""
+        """Wrapped text at the top of a rectangle; the height it took.
+
+        Args:
+            rect: where it is drawn.
+            said: the words.
+            size: of letters, points.
+            strong: in the stronger weight.
+            color: of the letters; None takes the usual.
+        """
         p = self.painter
         p.setFont(pixels(size, strong=strong))
         p.setPen(PAPER.color(color))
@@ -115,7 +123,14 @@ class Page:
     def measured(
         self, said: str, wide: float, *, size: float = TEXT, strong: bool = False
     ) -> float:
-        """The height wrapped text takes on a width."""
+        """The height wrapped text takes on a width.
+
+        Args:
+            said: the words.
+            wide: the width there is.
+            size: of letters, points.
+            strong: in the stronger weight.
+        """
         self.painter.setFont(pixels(size, strong=strong))
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
         return self.painter.boundingRect(QRectF(0, 0, wide, 1e6), flags, said).height()

@@ -278,7 +278,7 @@ def write_cut_sheet(told: Sequence[MetalSummary], job: Job, target: Target) -> N
     Args:
         told: the cutting of every metal.
         job: whose name and units it carries.
-        path: the file.
+        target: the file.
 
     Raises:
         FileError: it could not be written.
@@ -287,7 +287,13 @@ def write_cut_sheet(told: Sequence[MetalSummary], job: Job, target: Target) -> N
 
 
 def fill_cut_sheet(flow: Flow, told: Sequence[MetalSummary], job: Job) -> None:
-    """The cut sheet from the top of a page."""
+    """The cut sheet from the top of a page.
+
+    Args:
+        flow: the pages.
+        told: the cutting of each metal.
+        job: the job.
+    """
     flow.add(
         Text(tr("{name}: cutting").format(name=job.name), size=TEXT * 1.6, strong=True, after=4),
         *(Text("!  " + text) for text in CAUTIONS),
@@ -360,6 +366,11 @@ LINE = 30
 def write_exercise(exercise: Exercise, target: Target, *, answers: bool) -> None:
     """Write an exercise as a PDF.
 
+    Args:
+        exercise: the exercise.
+        target: the file or printer.
+        answers: with the answers.
+
     Raises:
         FileError: it could not be written.
     """
@@ -426,7 +437,7 @@ def write_report(  # noqa: PLR0913
         steps: of joining and finishing, and whether each was ticked.
         next_time: what to change.
         part: number of the part in the lot.
-        path: the file.
+        target: the file.
 
     Raises:
         FileError: it could not be written.

@@ -31,6 +31,11 @@ OVERLAP = 12.0
 def write_marking(job: Job, blank: Blank, target: Target) -> None:
     """Write the marking sheet: the blank with its running dimensions, settings, points and steps.
 
+    Args:
+        job: the job.
+        blank: the flat.
+        target: the file or printer.
+
     Raises:
         FileError: it could not be written.
     """
@@ -38,7 +43,13 @@ def write_marking(job: Job, blank: Blank, target: Target) -> None:
 
 
 def fill_marking(flow: Flow, job: Job, blank: Blank) -> None:
-    """The marking sheet of one part from the top of a page."""
+    """The marking sheet of one part from the top of a page.
+
+    Args:
+        flow: the pages.
+        job: the job.
+        blank: the flat.
+    """
     painter, tall = flow.page.painter, flow.page.rect.height()
     size = " × ".join(show_length(v, job.units, pretty=True) for v in blank.sheared)
     facts = tr("{name}  ·  {quantity} off  ·  shear to {size}").format(
@@ -61,7 +72,14 @@ def fill_marking(flow: Flow, job: Job, blank: Blank) -> None:
 
 def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -> list[FlowBlock]:
     """Settings, points, steps and sums; with ``every`` the pictures of corners, every point and
-    every sum too."""
+    every sum too.
+
+    Args:
+        page: the page.
+        job: the job.
+        blank: the flat.
+        every: with the pictures of corners.
+    """
     striking = Striking.of(job)
     marking, units = mark_out(blank, job.units, striking), job.units
     found: list[FlowBlock] = [Text(tr("Set the scribe, in this order"), strong=True)]
@@ -114,7 +132,13 @@ ACROSS = 3
 
 
 def corner_pictures(page: Page, corners: Sequence[CornerRecipe], units: Units) -> list[FlowBlock]:
-    """Every kind of corner enlarged, some beside each other."""
+    """Every kind of corner enlarged, some beside each other.
+
+    Args:
+        page: the page.
+        corners: the instructions.
+        units: what lengths are shown in.
+    """
     # Where points are told by their numbers, the numbers need room.
     across, tall = (
         (2, TEXT * 17) if any(recipe.pointed for recipe in corners) else (ACROSS, TEXT * 12)

@@ -255,6 +255,11 @@ def at(design: Design, path: Path) -> Standing:
 def replaced(design: Design, path: Path, new: Standing | None) -> Design:
     """The design with another thing at a path; None takes it away with all it carries.
 
+    Args:
+        design: the design tree.
+        path: where it stands in the tree.
+        new: what is put there.
+
     Raises:
         InputError: the result is not a design.
     """
@@ -270,6 +275,11 @@ def replaced(design: Design, path: Path, new: Standing | None) -> Design:
 
 def added(design: Design, carrier: Path, new: Standing) -> tuple[Design, Path]:
     """The design with something more on a panel, and where it is written.
+
+    Args:
+        design: the design tree.
+        carrier: path of the panel it stands on.
+        new: what is put there.
 
     Raises:
         InputError: the panel cannot carry it there.

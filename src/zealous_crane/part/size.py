@@ -131,6 +131,11 @@ def sizes(part: PartTemplate) -> tuple[Size, ...]:
 def larger(part: PartTemplate, name: str, by: float) -> PartTemplate:
     """The part with one size larger by so much, mm.
 
+    Args:
+        part: the part.
+        name: of the size.
+        by: so much, mm.
+
     Raises:
         InputError: no such size, or nothing is left of it.
     """

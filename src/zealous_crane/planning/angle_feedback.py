@@ -140,7 +140,13 @@ def answer(
 def answer_text(
     stroke: PlannedStroke, found: Answer, reading: AngleReading = AngleReading.BEND
 ) -> str:
-    """An answer in words, to be read from two metres; what was measured is said as it was read."""
+    """An answer in words, to be read from two metres; what was measured is said as it was read.
+
+    Args:
+        stroke: the stroke.
+        found: the answer.
+        reading: how angles are read.
+    """
     said = _meaning(stroke, found, reading)
     if found.got > found.made + SCALES:
         said += " " + tr(

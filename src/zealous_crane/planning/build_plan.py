@@ -123,6 +123,11 @@ def side_by_side(
     They must want the same of the machine (the leaf's angle, the place on the bed, the heights of
     punch and die), the rack must hold the pieces of all of them, and no part bent at one station
     may reach the tools of another.
+
+    Args:
+        setups: the set-ups, in order.
+        strokes: in order.
+        brake: the machine.
     """
     alike = all(
         setups[0].tooling.stands_beside(s.tooling) and abs(s.setback - setups[0].setback) < 0.01
@@ -185,7 +190,13 @@ def _in_rack(setups: Sequence[ToolSetup]) -> bool:
 def planned(job: Job, search: Search, route: Route) -> Plan:
     """The plan of a route: sections placed, room measured, what is to be said. Its cost is that of
     the route with a walk instead of a change of tools where all set-ups stand on the bed at
-    once."""
+    once.
+
+    Args:
+        job: the job.
+        search: the search it came of.
+        route: the strokes found.
+    """
     blank, brake, costs = search.blank, search.brake, search.choices.costs
     setups, strokes = set_up(job, route)
     setups = list(side_by_side(setups, strokes, brake))
@@ -327,7 +338,16 @@ def _serve(blocks: Sequence[Block], widths: Widths) -> bool:
 def no(
     job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0
 ) -> Plan:
-    """The plan of what cannot be made."""
+    """The plan of what cannot be made.
+
+    Args:
+        job: the job.
+        blank: the flat.
+        brake: the machine.
+        why: the reason, short.
+        reasons: all reasons, in sentences.
+        judged: strokes judged.
+    """
     return Plan(
         job,
         blank,
@@ -341,7 +361,13 @@ def no(
 
 
 def failed(job: Job, search: Search, failure: Failure) -> Plan:
-    """The plan of a search that found no order."""
+    """The plan of a search that found no order.
+
+    Args:
+        job: the job.
+        search: the search it came of.
+        failure: where the search got stuck.
+    """
     blank, brake = search.blank, search.brake
     why, reasons = no_order(
         failure, blank, machine_of(brake).words, job.units, search.choices.moves, job.order.avoid

@@ -86,7 +86,13 @@ SHARP = 120.0
 
 def hand_tool(blank: Blank, fold: int, degrees: float) -> HandTool | None:
     """The plainest way to bring a fold ``degrees`` farther round, or back, by hand; None when it is
-    too much for a hand."""
+    too much for a hand.
+
+    Args:
+        blank: the flat.
+        fold: the bend line.
+        degrees: the angle the bend stands at.
+    """
     return next((tool for tool in _tools(blank, fold) if degrees <= tool.angle + 1e-9), None)
 
 

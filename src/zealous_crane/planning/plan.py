@@ -403,7 +403,13 @@ HAIR = 0.05
 
 
 def bare_text(where: str, length: float, units: Units) -> str:
-    """A stretch of a fold with no piece over it, in words."""
+    """A stretch of a fold with no piece over it, in words.
+
+    Args:
+        where: (low, high) mm along the bend.
+        length: of the bend, mm.
+        units: what lengths are shown in.
+    """
     said = {
         "left": tr("{length} at the left end of the fold have nothing over them"),
         "right": tr("{length} at the right end of the fold have nothing over them"),

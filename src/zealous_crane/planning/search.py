@@ -200,7 +200,13 @@ class Search:
         self, state: PartState, path: tuple[Step, ...], move: Move
     ) -> tuple[float, PartState, tuple[Step, ...]] | None:
         """Judge a stroke: what it costs beyond its handling, and the state it leads to; None when
-        it is of no use."""
+        it is of no use.
+
+        Args:
+            state: what stands by now.
+            path: the strokes before, in order.
+            move: the stroke that is tried.
+        """
         verdict, turned = self._seen(state, move)
         if not self.usable(verdict) or verdict.demand is None:
             return None
@@ -448,7 +454,13 @@ class Search:
 
     def route(self, path: tuple[Step, ...], cost: float, *, cheapest: bool) -> Route:
         """The path with every stroke judged where it really is: a mirrored verdict was enough to
-        search by."""
+        search by.
+
+        Args:
+            path: the strokes, in order.
+            cost: of the order.
+            cheapest: nothing cheaper is possible.
+        """
         state, verdicts = self.choices.start, []
         for found, _, _, move in path:
             verdict = self._here(found, state, move)

@@ -72,7 +72,16 @@ def no_order(
     moves: Moves,
     avoided: Collection[str] = (),
 ) -> tuple[str, tuple[str, ...]]:
-    """Where no order gets past, and every reason."""
+    """Where no order gets past, and every reason.
+
+    Args:
+        failure: where the search got stuck.
+        blank: the flat.
+        words: how figures are shown.
+        units: what lengths are shown in.
+        moves: what may be tried beyond whole strokes.
+        avoided: tools asked to be left out.
+    """
     up = tr("with {made} up, ").format(made=the(listed(failure.made))) if failure.made else ""
     nearest = failure.verdicts[0]
     first = tr("{up}{name} cannot be folded — {nearest}").format(
@@ -123,7 +132,13 @@ def _held(side: str, says: Sequence[str]) -> str:
 def verdict_sentence(
     strokes: Sequence[PlannedStroke], setups: Sequence[ToolSetup], words: Words
 ) -> str:
-    """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``"""
+    """``Can be made: 7 strokes, 2 finger set-ups, last wall 5° by hand.``
+
+    Args:
+        strokes: in order.
+        setups: the set-ups, in order.
+        words: how figures are shown.
+    """
     text = tr("Can be made: {strokes}, {set_ups}").format(
         strokes=counted("{count} stroke", "{count} strokes", len(strokes)),
         set_ups=words.set_ups(len(setups)),
@@ -216,7 +231,13 @@ SEAMER = "hand seamer"
 
 
 def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple[HandStep, ...]:
-    """What is made without the brake, in its place in the order."""
+    """What is made without the brake, in its place in the order.
+
+    Args:
+        blank: the flat.
+        strokes: in order.
+        units: what lengths are shown in.
+    """
     steps: list[HandStep] = []
     tool = tuple(f.name for f in blank.folds if f.made_by is MadeBy.TOOL)
     if tool:

@@ -59,7 +59,13 @@ def folds_of(plan: Plan) -> dict[str, tuple[str, ...]]:
 
 
 def judged(job: Job, brake: Brake, sequence: Sequence[str]) -> Plan:
-    """The plan of a part bent in an order a person chose: what the engine says of it."""
+    """The plan of a part bent in an order a person chose: what the engine says of it.
+
+    Args:
+        job: the job.
+        brake: the machine.
+        sequence: names of the bends in order.
+    """
     wished = job.model_copy(update={"order": OrderWishes(sequence=tuple(sequence))})
     return make_plan(wished, brake, limit=ENOUGH)
 
@@ -67,7 +73,17 @@ def judged(job: Job, brake: Brake, sequence: Sequence[str]) -> Plan:
 def order(  # noqa: PLR0913
     id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan, seed: int
 ) -> Exercise:
-    """The exercise of ordering the bends, and of foretelling what ends a wrong order."""
+    """The exercise of ordering the bends, and of foretelling what ends a wrong order.
+
+    Args:
+        id_: of the exercise.
+        grade: how hard it is, from 1.
+        job: the job.
+        blank: the flat.
+        brake: the machine.
+        plan: the plan.
+        seed: the same gives the same exercise.
+    """
     options = list(strokes_of(plan))
     best, folds = tuple(options), folds_of(plan)
     random.Random(seed).shuffle(options)
@@ -207,7 +223,16 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
 
 def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan) -> Exercise:
     """The exercise of setting up for a stroke: where to stop, and what else the machine is set
-    to."""
+    to.
+
+    Args:
+        id_: of the exercise.
+        grade: how hard it is, from 1.
+        job: the job.
+        blank: the flat.
+        brake: the machine.
+        plan: the plan.
+    """
     # The last wall that stands and is not stopped short: what is up already decides what goes over
     # it.
     stroke = max(

@@ -27,7 +27,16 @@ TRIES = 40
 
 def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int) -> Exercise | None:
     """The exercise of finding a planted fault that the figures tell from every other; None where no
-    try gives one."""
+    try gives one.
+
+    Args:
+        id_: of the exercise.
+        grade: how hard it is, from 1.
+        job: the job.
+        blank: the flat.
+        brake: the machine.
+        seed: the same gives the same exercise.
+    """
     rng = random.Random(seed)
     measures, striking = measures_of(blank, job.datum, job.measured_inside), Striking.of(job)
     model = Model(blank, striking)

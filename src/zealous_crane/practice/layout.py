@@ -138,7 +138,15 @@ def _told(
 
 
 def lay_out(id_: str, grade: int, job: Job, blank: Blank, brake: Brake) -> Exercise:
-    """The exercise of laying out a part."""
+    """The exercise of laying out a part.
+
+    Args:
+        id_: of the exercise.
+        grade: how hard it is, from 1.
+        job: the job.
+        blank: the flat.
+        brake: the machine.
+    """
     units, questions = job.units, []
     sizes = [s for s in blank.sums if s.kind is SumKind.BLANK][:2]
     for axis, (name, total) in enumerate(zip((tr("length"), tr("width")), sizes, strict=False)):

@@ -252,7 +252,14 @@ class Work(InputModel):
         return self.model_copy(update={"parts": parts, "fits": fits, "joints": joints}).resolved(on)
 
     def in_two(self, at: int, one: Job, other: Job, on: OnBrake = as_it_is) -> "Work":
-        """The work with one of its parts made in two; its fits and joints are those of neither."""
+        """The work with one of its parts made in two; its fits and joints are those of neither.
+
+        Args:
+            at: number of the part.
+            one: the first piece.
+            other: the second piece.
+            on: parts as their brakes bend them.
+        """
         fits, joints = self._tied(lambda n: None if n == at else n + (n > at))
         parts = (*self.parts[:at], one, other, *self.parts[at + 1 :])
         return Work.model_validate(

@@ -27,7 +27,13 @@ EVERY = 10
 
 
 def run(asked: Asked, tell: Tell, cancelled: Callable[[], bool]) -> None:
-    """Work out what is asked; nothing more is told once it is called off."""
+    """Work out what is asked; nothing more is told once it is called off.
+
+    Args:
+        asked: what is asked.
+        tell: told every answer as it is there.
+        cancelled: asked now and then; True stops the work.
+    """
 
     def told(heard: EventKind, answer: object) -> None:
         if not cancelled():
@@ -46,7 +52,13 @@ def run(asked: Asked, tell: Tell, cancelled: Callable[[], bool]) -> None:
 
 
 def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
-    """Tell the first order that works, then the plan, then its cures."""
+    """Tell the first order that works, then the plan, then its cures.
+
+    Args:
+        ask: what is asked.
+        tell: told every answer as it is there.
+        cancelled: asked now and then; True stops the work.
+    """
 
     def shown(plan: Plan) -> None:
         figures(plan)
@@ -79,7 +91,13 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
 
 def call(calls: tuple[Call, ...], tell: Tell, cancelled: Callable[[], bool]) -> None:
     """Tell the answer of each; a ``InputError`` is a sentence for the person, and an answer like
-    any other."""
+    any other.
+
+    Args:
+        calls: what is called.
+        tell: told every answer as it is there.
+        cancelled: asked now and then; True stops the work.
+    """
     for function, given in calls:
         if cancelled():
             return

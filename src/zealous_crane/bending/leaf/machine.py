@@ -93,7 +93,13 @@ def leaf_drawn(brake: LeafBrake) -> Drawn:
 
 
 def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
-    """Short legs, and reversed folds too near the last one. Common practice, no source."""
+    """Short legs, and reversed folds too near the last one. Common practice, no source.
+
+    Args:
+        blank: the flat.
+        brake: the machine.
+        units: what lengths are shown in.
+    """
     found = short_legs(blank, brake, units, brake.least_flange)
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
@@ -132,7 +138,13 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
 
 
 def sprung_text(name: str, by: float, units: Units) -> str:
-    """Which flange gives, and how far it may."""
+    """Which flange gives, and how far it may.
+
+    Args:
+        name: as it is called.
+        by: mm by which it gives.
+        units: what lengths are shown in.
+    """
     return tr("{flange}, by hand, its edge no farther than {by}; it springs back").format(
         flange=name, by=show_length(by, units)
     )

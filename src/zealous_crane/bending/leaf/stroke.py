@@ -143,7 +143,17 @@ def outlines_for(  # noqa: PLR0913
     doubled: float = 0.0,
 ) -> tuple[Tools, dict[str, ToolOutline]]:
     """The tools set for a bend that is taken to ``stop`` degrees on a strip, grown by the clearance
-    to keep."""
+    to keep.
+
+    Args:
+        brake: the machine.
+        bend: the bend.
+        keep: clearance to keep, mm.
+        stop: degrees the machine is set to stop at.
+        front: how far the foremost line of the stroke lies before the one under the nose, mm.
+        packing: the strip under the line.
+        doubled: thickness of what lies closed flat under the nose, mm.
+    """
     tools = tools_for(brake, bend, stop, front, packing.thickness, packing.loaded, doubled)
     return tools, {
         p.name: ToolOutline.of(p, keep) for p in (tools.finger, tools.beam, tools.bed, tools.leaf)
@@ -261,6 +271,12 @@ def leaf_met(
     rests.
 
     A piece given with a swing stands where that begins.
+
+    Args:
+        asked: the pieces of the part, with the intervals asked about.
+        leaf: the leaf's outline.
+        hinge: (2,) mm, where the leaf turns.
+        limit: radians beyond which nothing is looked for.
     """
     return _leaf_met.ask([(each, leaf, hinge, limit) for each in asked], _leaf_look)
 
@@ -306,6 +322,11 @@ def taken_along(
     turn about axes that lie apart: x ↦ x + (R(−φ) − 1)·apart. Every corner turns backwards about
     itself less ``apart``; the leaf's corners, seen from the part, run on the mirrored circle. A
     fold that is begun is taken along from where it stands.
+
+    Args:
+        asked: the pieces of the part, with the intervals asked about.
+        leaf: the leaf's outline.
+        hinge: (2,) mm, where the leaf turns.
     """
     return _along.ask([(each, leaf, hinge) for each in asked], _along_look)
 

@@ -88,7 +88,13 @@ def _box(y0: float, z0: float, y1: float, z1: float) -> Array:
 
 def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Finding]:
     """Legs too short for the narrowest V that suits the sheet: (V/2)/cos(θ/2) and a margin,
-    outside."""
+    outside.
+
+    Args:
+        blank: the flat.
+        brake: the machine.
+        units: what lengths are shown in.
+    """
     dies = brake.dies_for(blank.sheet)
     if not dies:
         return []

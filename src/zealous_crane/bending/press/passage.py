@@ -159,7 +159,13 @@ def first_met(
     asked: Sequence[tuple[Solid, Clip, PressSwing]], tool: ToolOutline, rise: Rise
 ) -> list[Contact | None]:
     """First contact of each piece, or of what of it lies in its interval, with a tool that rises;
-    degrees of the fold."""
+    degrees of the fold.
+
+    Args:
+        asked: the pieces of the part, with the intervals asked about.
+        tool: the tool.
+        rise: how the tool shifts as the part turns.
+    """
     return _met.ask(
         [(solid, narrowed(solid, clip), tool, rise, swing) for solid, clip, swing in asked], _look
     )
@@ -215,7 +221,14 @@ def met_along(
     asked: Sequence[tuple[Solid, PressSwing]], tool: ToolOutline, rise: Rise, wanted: float
 ) -> list[Slab]:
     """Where along the fold a tool is met by some pieces, and when; before ``wanted`` degrees only
-    there, later over the whole piece."""
+    there, later over the whole piece.
+
+    Args:
+        asked: the pieces of the part, with the intervals asked about.
+        tool: the tool.
+        rise: how the tool shifts as the part turns.
+        wanted: degrees up to which contacts count.
+    """
     contacts = first_met([(solid, None, swing) for solid, swing in asked], tool, rise)
     met = [
         (solid, swing, contact)
@@ -320,7 +333,14 @@ def phases_of(
     movement: PressMovement,
 ) -> list[Sequence[int]]:
     """For each piece, what it strikes each tool on: 0 where on nothing, 1 on moving, 2 on closing
-    or opening."""
+    or opening.
+
+    Args:
+        pieces: the pieces of the part.
+        batch: all pieces of the part.
+        tools: the tools.
+        movement: the way out.
+    """
     many = len(tools)
     if exact is not None:
         m = movement
@@ -353,6 +373,12 @@ def struck(  # noqa: PLR0911
 
     Sliding along the press is looked at before closing: it concerns every section, not only those
     over the piece.
+
+    Args:
+        solid: a convex piece of the part.
+        clip: interval of x (mm) looked at; None is all of it.
+        tool: the tool.
+        passage: the way in or out.
     """
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
@@ -446,7 +472,14 @@ def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False
 @cached(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage, phase: int) -> Slab:
     """Where a piece that strikes a tool, on what :func:`phases_of` says, keeps the tool's section
-    from standing."""
+    from standing.
+
+    Args:
+        solid: a convex piece of the part.
+        tool: the tool.
+        passage: the way in or out.
+        phase: what the piece strikes the tool on.
+    """
     obstacle = Obstacle(solid.body, tool.name, passage.movement.phase(phase))
     if passage.movement.way in ("side", "along") and phase == 1:
         return Slab(-AWAY, AWAY, obstacle, None)

@@ -40,7 +40,13 @@ def plane(quad: Array) -> list[tuple[float, float]]:
 
 def in_frame(quad: Array, origin: Array, u: Array) -> Array:
     """A side (4, 3) in the frame of its fold: from the large end to the small one, then its far
-    corners."""
+    corners.
+
+    Args:
+        quad: (4, 3) mm, the corners.
+        origin: (3,) mm, a corner of the frame.
+        u: mm along the panel from its middle.
+    """
     # quad: shared large, far large, far small, shared small.
     rest = quad[1] - origin
     v = rest - (rest @ u) * u

@@ -37,6 +37,11 @@ def advise(
 
     A part that cannot be made gets the nearest changes that can; one that is finished by hand gets
     the nearest that need not be. Nothing is offered that the engine did not find to work.
+
+    Args:
+        plan: the plan.
+        rack: the machines of the shop.
+        cancelled: asked now and then; True stops the work.
     """
     if not plan.wants_cures:
         return plan

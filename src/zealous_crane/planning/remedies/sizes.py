@@ -34,6 +34,11 @@ def greatest_depth(
     is none or it can be made as it is.
 
     To the ticks of a rule (1/16" or 0.5 mm); the value returned was itself planned.
+
+    Args:
+        job: the job.
+        brake: the machine.
+        cancelled: asked now and then; True stops the work.
     """
     plan = make_plan(job, brake, cancelled=cancelled)
     return None if plan.feasible else lower_walls(Trial(plan, cancelled))

@@ -362,7 +362,13 @@ class Book:
             return self._read(kind, connection.execute(asked).mappings()), count
 
     def count(self, kind: str, *, text: str = "", **fields: object) -> int:
-        """How many records of a kind there are; arguments as of :meth:`find`."""
+        """How many records of a kind there are.
+
+        Args:
+            kind: of the records.
+            text: words they hold; empty counts all.
+            fields: values their fields have.
+        """
         table, wanted = self._wanted(kind, text, False, False, fields)
         with self._using() as connection:
             return self._counted(connection, table, wanted, text, any_field=bool(fields))

@@ -391,7 +391,13 @@ class BrakeDialog(FormDialog):
         return None
 
     def change_tool(self, field: str, number: int, **fields: Any) -> str | None:
-        """Change fields of one punch or die."""
+        """Change fields of one punch or die; a sentence when that cannot be.
+
+        Args:
+            field: punches or dies.
+            number: which one, from 0.
+            fields: values by name.
+        """
         tools = [t.model_dump() for t in getattr(self.brake, field)]
         tools[number] = {**tools[number], **fields}
         said = self.change(**{field: tools})
@@ -625,7 +631,13 @@ class BrakeDialog(FormDialog):
             self.bring_outline(field, number, Path(name))
 
     def bring_outline(self, field: str, number: int, path: Path) -> str | None:
-        """Take a tool's outline from a drawing; a sentence when it cannot be."""
+        """Take a tool's outline from a drawing; a sentence when it cannot be.
+
+        Args:
+            field: the field of the outline.
+            number: of the tool, from 0.
+            path: the drawing.
+        """
         try:
             corners = read_outline(path, die=field == "dies")
         except INPUT_ERRORS as error:

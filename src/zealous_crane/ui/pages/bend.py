@@ -39,7 +39,15 @@ from ..window.header import Sign
 def paint_card(
     p: QPainter, rect: QRectF, stroke: PlannedStroke, look: Theme, *, chosen: bool = False
 ) -> None:
-    """A bend card: tag, name, a little end view at the stop, where to stop."""
+    """A bend card: tag, name, a little end view at the stop, where to stop.
+
+    Args:
+        p: the painter.
+        rect: where it is drawn.
+        stroke: the stroke.
+        look: the colours.
+        chosen: it is the one on show.
+    """
     p.save()
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     p.setPen(QPen(look.color("accent" if chosen else "line"), 2.5 if chosen else 1))

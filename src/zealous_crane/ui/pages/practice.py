@@ -268,7 +268,13 @@ class PracticePage(QWidget):
         self._ask(self._rng.randrange(SEEDS), self.session.job)
 
     def set_exercise(self, skill: Skill, grade: int, seed: int) -> None:
-        """Set a certain exercise."""
+        """Set a certain exercise.
+
+        Args:
+            skill: what is practised.
+            grade: how hard it is, from 1.
+            seed: the same gives the same exercise.
+        """
         self.skill.setCurrentIndex(self.skill.findData(skill))
         self.grade.setCurrentIndex(self.grade.findData(grade))
         self._ask(seed, None)

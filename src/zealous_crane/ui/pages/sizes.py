@@ -105,7 +105,13 @@ class SizeTable(Column):
     def show_lines(
         self, lines: Sequence[InspectedSize], got: Mapping[str, float], job: Job
     ) -> None:
-        """Show sizes and what was got of them, by key, mm or degrees."""
+        """Show sizes and what was got of them, by key, mm or degrees.
+
+        Args:
+            lines: the sizes.
+            got: what was measured, by key.
+            job: the job.
+        """
         self._heads[1].setText(tr("Wanted, {unit}").format(unit=unit_of(job.units)))
         # Every widget shown or hidden would have the whole page laid out again.
         self._grid.setEnabled(False)

@@ -122,7 +122,13 @@ WIDE = 720
 
 
 def ask_least(beside: Beside, session: Session, then: Callable[[tuple[Least, ...]], None]) -> None:
-    """Have the least sizes on the brake of the bench in its sheet worked out, and told."""
+    """Have the least sizes on the brake of the bench in its sheet worked out, and told.
+
+    Args:
+        beside: computes in a process of its own.
+        session: the state behind the window.
+        then: given the answer.
+    """
 
     def told(answer: object) -> None:
         then(answer if isinstance(answer, tuple) else ())

@@ -130,7 +130,13 @@ class Planner(Asking):
         return self._standing
 
     def start(self, job: Job, blank: Blank, rack: MachineLibrary) -> None:
-        """Plan this job; whatever ran before is called off."""
+        """Plan this job; whatever ran before is called off.
+
+        Args:
+            job: the job.
+            blank: the flat.
+            rack: the machines of the shop.
+        """
         self._standing = ()
         self.judged, self.of = (
             0,

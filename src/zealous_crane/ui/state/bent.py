@@ -163,6 +163,11 @@ class Bent:
         """The stop the next hit is made with, as typed, bent from flat; empty takes the one
         advised.
 
+        Args:
+            plan: the plan.
+            stroke: the stroke.
+            text: as typed.
+
         Raises:
             AngleError: it is no angle, or more than the stroke may be taken to.
         """

@@ -135,7 +135,13 @@ def merged_brake(base: Brake, mine: Brake, theirs: Brake) -> Brake:
 
 
 def merged_settings(base: ShopSettings, mine: ShopSettings, theirs: ShopSettings) -> ShopSettings:
-    """Settings changed at two windows, as :func:`merged_brake`."""
+    """Settings changed at two windows, as :func:`merged_brake`.
+
+    Args:
+        base: as both began.
+        mine: as this window has it.
+        theirs: as the other window has it.
+    """
     try:
         return ShopSettings.model_validate(
             merged(*(settings.model_dump() for settings in (base, mine, theirs)))
@@ -146,7 +152,13 @@ def merged_settings(base: ShopSettings, mine: ShopSettings, theirs: ShopSettings
 
 def merged(base: object, mine: object, theirs: object) -> object:
     """Plain values changed at two windows: tables field by field, lists of things with a key by
-    their keys, all else as a whole."""
+    their keys, all else as a whole.
+
+    Args:
+        base: as both began.
+        mine: as this window has it.
+        theirs: as the other window has it.
+    """
     if theirs in (base, mine):
         return mine
     if mine == base:

@@ -44,7 +44,13 @@ or two."""
 
 def painted(widget: QWidget, ground: QColor, paint: Callable[[QPainter], object]) -> QPixmap:
     """A picture as large as a widget, on what lies behind it: letters are drawn finer on a ground
-    that is known."""
+    that is known.
+
+    Args:
+        widget: whose size it has.
+        ground: the colour behind it.
+        paint: paints it.
+    """
     ratio = widget.devicePixelRatioF()
     made = QPixmap(widget.size() * ratio)
     made.setDevicePixelRatio(ratio)

@@ -431,7 +431,14 @@ class Designer(QWidget):
         self.do(change)
 
     def add_hole(self, panel: str, shape: HoleShape, u: float, v: float) -> None:
-        """Cut a hole where a panel was pointed at, ``u`` and ``v`` mm off its middle."""
+        """Cut a hole where a panel was pointed at, ``u`` and ``v`` mm off its middle.
+
+        Args:
+            panel: name of the panel.
+            shape: of the hole.
+            u: mm along the panel from its middle.
+            v: mm across the panel from its middle.
+        """
         size = INCH / 4 if self.session.job.units.is_inch else 6.0
         width = None if shape is HoleShape.ROUND else size
         length = size if shape is HoleShape.ROUND else 3 * size
@@ -466,7 +473,13 @@ class Designer(QWidget):
         self.do(change)
 
     def move_hole(self, index: int, along: float, out: float) -> None:
-        """Move a hole by mm along its panel's own axes, as one step of undo while it is dragged."""
+        """Move a hole by mm along its panel's own axes, as one step of undo while it is dragged.
+
+        Args:
+            index: which hole.
+            along: mm along the panel.
+            out: mm across the panel.
+        """
         part = self.session.job.part
         if not isinstance(part, DrawnPart) or index >= len(part.tree.cutouts):
             return
@@ -490,7 +503,13 @@ class Designer(QWidget):
     # --- menus -----------------------------------------------------------------------------------
 
     def menu_for(self, handle: Handle, axes: dict[str, Any], paths: dict[str, Any]) -> QMenu | None:  # noqa: C901, PLR0911
-        """What can be done with what was pointed at; None when pointing at it already chose it."""
+        """What can be done with what was pointed at; None when pointing at it already chose it.
+
+        Args:
+            handle: what was pointed at.
+            axes: along and across the panel, on the picture.
+            paths: where things stand in the tree.
+        """
         if isinstance(self.session.job.part, FlatPart):
             return None
         menu = QMenu(self)

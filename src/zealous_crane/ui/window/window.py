@@ -443,7 +443,13 @@ class Window(QMainWindow):
 
 
 def page(pages: StagePages, id_: str, kind: type[P]) -> P:
-    """The page of a stage or another place, as what it is."""
+    """The page of a stage or another place, as what it is.
+
+    Args:
+        pages: the pages by their ids.
+        id_: of the page.
+        kind: the type of page expected.
+    """
     found = pages[id_]
     assert isinstance(found, kind)
     return found
