@@ -102,6 +102,9 @@ class RecentCache(Generic[T]):
         self._most = most
         self._answers: OrderedDict[Hashable, T] = OrderedDict()
 
+    def __contains__(self, key: object) -> bool:
+        return key in self._answers
+
     def of(self, key: Hashable, work: Callable[[], T]) -> T:
         """The answer under a key, worked out where it is not there."""
         answer = self._answers.get(key)

@@ -6,13 +6,13 @@ from __future__ import annotations
 import math
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Annotated, ClassVar, Literal, Self
 
 import numpy as np
 from pydantic import Field, model_validator
 
 from .._typing import Array
+from ..cache import cached
 from ..errors import InputError
 from ..i18n import tr
 from ..job.tools import ToolChoice
@@ -454,7 +454,7 @@ def tip_zone(punch: Punch, thickness: float) -> float:
     return 3 * (punch.radius + thickness)
 
 
-@lru_cache(maxsize=256)
+@cached(256, lasts=True)
 def press_tools_for(brake: PressBrake, punch: Punch, die: Die, thickness: float) -> PressTools:
     """Set the press's cross-sections up for a sheet.
 

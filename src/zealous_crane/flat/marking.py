@@ -6,10 +6,10 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
+from ..cache import cached
 from ..i18n import choice_words, counted, tr
 from ..part.edge import EDGE_WORDS
 from ..units.length import Units, show_length
@@ -178,7 +178,7 @@ class Marking:
         return (*self.corners, *self.edges)
 
 
-@lru_cache(maxsize=16)
+@cached(16, lasts=True)
 def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST) -> Marking:  # noqa: C901, PLR0912
     """Running dimensions, scribe settings and points of a blank; the steps of work speak the units.
 

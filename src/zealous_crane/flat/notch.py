@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import shapely
 
 from .._typing import Array
+from ..cache import cached
 from ..i18n import tr
 from ..job.tools import SmallTools
 from ..metal.bend import Bend
@@ -28,7 +28,7 @@ SAME = 0.01
 """Two settings closer than this (mm) are one; no scribe can tell them apart."""
 
 
-@lru_cache(maxsize=16)
+@cached(16, lasts=True)
 def straight_sides(blank: Blank) -> tuple[tuple[tuple[Point, Point], ...], ...]:
     """For every notch of a blank, the straight sides of its waste that are cut, reliefs left out.
     Kept for the last few."""
@@ -60,7 +60,7 @@ def _straight(blank: Blank, notch: Notch) -> tuple[tuple[Point, Point], ...]:
     return tuple((tuple(corners[i]), tuple(following[i])) for i in np.flatnonzero(cut).tolist())
 
 
-@lru_cache(maxsize=16)
+@cached(16, lasts=True)
 def reliefs_at(blank: Blank) -> tuple[tuple[Relief, ...], ...]:
     """For every notch of a blank, the reliefs its waste takes in. Kept for the last few."""
     if not blank.reliefs:

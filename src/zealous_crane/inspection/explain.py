@@ -11,12 +11,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import combinations
 
 import numpy as np
 
 from .._typing import Array
+from ..cache import cached
 from ..errors import InputError
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
@@ -183,7 +183,7 @@ def causes_of(blank: Blank) -> tuple[Cause, ...]:
     return (*found, Cause(Off.CUT, axis=0), Cause(Off.CUT, axis=1), Cause(Off.SQUARE))
 
 
-@lru_cache(maxsize=8)
+@cached(8, lasts=True)
 def slopes_of(blank: Blank, measures: tuple[Measure, ...], striking: Striking = NEAREST) -> Array:
     """(n, m) how much every measure changes for one mm or degree of every cause of
     :func:`causes_of`.

@@ -7,12 +7,12 @@ import dataclasses
 import math
 from dataclasses import dataclass
 from enum import StrEnum
-from functools import lru_cache
 
 import numpy as np
 from numpy.typing import NDArray
 
 from .._typing import Array
+from ..cache import cached
 from ..flat.blank import Blank
 from ..flat.features import Fold
 from ..flat.folding import Pose, panel_poses
@@ -191,7 +191,7 @@ class _Points:
     of: dict[Measure, tuple[list[int], list[int]]]
 
 
-@lru_cache(maxsize=16)
+@cached(16, lasts=True)
 def _points_of(measures: tuple[Measure, ...]) -> _Points:
     anchors = {anchor: 0 for measure in measures for anchor in (*measure.one, *measure.other)}
     for number, anchor in enumerate(anchors):

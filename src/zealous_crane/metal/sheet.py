@@ -5,11 +5,11 @@ from __future__ import annotations
 import math
 import re
 from dataclasses import dataclass
-from functools import lru_cache
 from typing import Annotated, Any
 
 from pydantic import BeforeValidator
 
+from ..cache import cached
 from ..errors import InputError
 from ..i18n import tr
 from ..schema.model import PositiveLength
@@ -169,7 +169,7 @@ class Sheet:
     written: str
 
     @classmethod
-    @lru_cache(maxsize=256)
+    @cached(256, lasts=True)
     def read(cls, metal: Material, written: str, units: Units = Units.FRACTIONS) -> Sheet:
         """Read a thickness written as a gauge (by the metal's own table; ``20 swg`` by that one), a
         weight (``16 oz`` to the square foot, as copper is sold) or a length.

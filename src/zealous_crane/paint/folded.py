@@ -7,12 +7,12 @@ import math
 from collections import Counter, defaultdict
 from collections.abc import Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
+from ..cache import cached
 from ..flat.blank import Blank
 from ..flat.folding import CHAIN, Pose, panel_poses, strip_prisms
 from ..flat.ring import convex_pieces
@@ -266,7 +266,7 @@ def faces_at(blank: Blank, angles: tuple[float, ...], *, thin: bool = False) -> 
     return _faces_at(blank, angles, thin)
 
 
-@lru_cache(maxsize=16)
+@cached(16, lasts=True)
 def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face, ...]:
     poses = panel_poses(blank, list(angles))
     t = blank.thickness
@@ -324,7 +324,7 @@ class FoldedPicture:
         self.spans = list(zip([0, *ends[:-1]], ends, strict=True))
 
 
-@lru_cache(maxsize=16)
+@cached(16, lasts=True)
 def folded_at(
     blank: Blank, angles: tuple[float, ...], *, thin: bool = False, section: CutPlane | None = None
 ) -> FoldedPicture:
@@ -494,7 +494,7 @@ def draw(
             )
 
 
-@lru_cache(maxsize=2048)
+@cached(2048, lasts=True)
 def _ink(rgba: int, shade: int) -> tuple[QBrush, QPen]:
     """A colour to fill with and to draw lines in, at this many hundredths of its light."""
     color = QColor.fromRgba(rgba)

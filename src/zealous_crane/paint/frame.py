@@ -5,12 +5,12 @@ from __future__ import annotations
 import math
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, QSizeF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter, QPen, QPolygonF
 
+from ..cache import cached
 from ..planning.outcome import Outcome
 from .theme import Theme, pixels
 
@@ -184,7 +184,7 @@ def paint_tag(
     return rect
 
 
-@lru_cache(64)
+@cached(64, lasts=True)
 def _pens(look: Theme, size: float) -> tuple[QPen, QPen]:
     """What a tag's rim and the legs of its angle are drawn with."""
     ink = look.color("ink")

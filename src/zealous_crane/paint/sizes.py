@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Sequence
-from functools import lru_cache
 
 import numpy as np
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QPainter, QPen
 
+from ..cache import cached
 from ..flat.blank import Blank
 from ..inspection.measures import measures_of
 from ..inspection.model import Anchor, Measure, Model, What
@@ -129,7 +129,7 @@ SIZES = (((What.INSIDE, What.OUTSIDE, What.FLAT), 2), ((What.LEG, What.APEX), 1)
 """Which sizes stand on the picture, those wanted most first, and of how many ways each."""
 
 
-@lru_cache(maxsize=2)
+@cached(2, lasts=True)
 def sizes_of(blank: Blank) -> tuple[tuple[Measure, float], ...]:
     """Some sizes of the finished part and what they are, mm; kept as long as the part is the
     same."""

@@ -6,7 +6,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from functools import cached_property, lru_cache
+from functools import cached_property
 from importlib import resources
 from pathlib import Path
 from typing import NamedTuple
@@ -22,6 +22,8 @@ from PySide6.QtGui import (
     QStaticText,
     QTransform,
 )
+
+from ..cache import cached
 
 FAMILY = "Inter"
 
@@ -141,7 +143,7 @@ PAPER = Theme(
 )
 
 
-@lru_cache(maxsize=1)
+@cached(1, lasts=True)
 def load_fonts() -> None:
     """Make the shipped typeface known."""
     folder = resources.files(__package__) / "fonts"
@@ -213,7 +215,7 @@ def font(points: float, *, bold: bool = False, strong: bool = False) -> QFont:
     return QFont(_made(points * _SCALE[0], bold, strong, _PAPER[0]))
 
 
-@lru_cache(256)
+@cached(256, lasts=True)
 def _made(points: float, bold: bool, strong: bool, paper: bool) -> QFont:
     load_fonts()
     made = QFont(FAMILY)
@@ -242,7 +244,7 @@ def pixels(size: float, *, bold: bool = False, strong: bool = False) -> QFont:
     return _sized(max(1, round(size)), bold, strong, _PAPER[0])
 
 
-@lru_cache(256)
+@cached(256, lasts=True)
 def _sized(size: int, bold: bool, strong: bool, paper: bool) -> QFont:
     made = QFont(_made(10.0, bold, strong, paper))
     made.setPixelSize(size)
@@ -274,7 +276,7 @@ def shaped(said: str, size: float, *, strong: bool = False) -> Shaped:
     return _shaped(said, max(1, round(size)), strong, _PAPER[0])
 
 
-@lru_cache(512)
+@cached(512, lasts=True)
 def _shaped(said: str, size: int, strong: bool, paper: bool) -> Shaped:
     letters, words = _sized(size, False, strong, paper), QStaticText(said)
     words.setTextFormat(Qt.TextFormat.PlainText)

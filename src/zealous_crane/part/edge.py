@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import re
-from functools import cache
 from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..cache import cached
 from ..errors import InputError
 from ..i18n import LabelledEnum, tr
 from ..schema.model import Angle, Checked, InputModel, Length, PositiveLength, TextLine
@@ -56,7 +56,7 @@ def edge_words(name: str) -> str:
     return EDGE_WORDS.get(name) or tr("edge {number}").format(number=name.removeprefix("edge-"))
 
 
-@cache
+@cached(64, lasts=True)
 def edge_names(count: int) -> tuple[str, ...]:
     """Names of the edges of a panel with ``count`` corners, counter-clockwise from corner 0."""
     if count == 4:

@@ -6,7 +6,6 @@ import io
 import platform
 import sys
 import zipfile
-from functools import lru_cache
 from importlib.metadata import PackageNotFoundError, version
 from pathlib import Path
 
@@ -24,6 +23,7 @@ from PySide6.QtWidgets import (
 )
 
 from ... import __version__
+from ...cache import cached
 from ...demo import DEMOS, demo_work
 from ...flat.on_brake import flat_for
 from ...i18n import tr
@@ -59,7 +59,7 @@ class ManualBrowser(QTextBrowser):
         return super().loadResource(kind, url)
 
 
-@lru_cache(maxsize=64)
+@cached(64, lasts=True)
 def kind_picture(kind: str, look: Theme) -> QImage:
     """A part of a kind, folded; an empty picture where no demonstration shows it."""
     image = QImage(*PICTURE, QImage.Format.Format_ARGB32)

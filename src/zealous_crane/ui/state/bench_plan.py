@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections import OrderedDict, deque
+from collections import deque
 from collections.abc import Callable
 from dataclasses import replace
 from pathlib import Path
@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, NamedTuple
 from PySide6.QtCore import QObject, QTimer, Signal
 
 from ...brake.library import MachineLibrary, with_available_pieces
+from ...cache import RecentCache
 from ...flat.blank import Blank
 from ...flat.element import MadeBy
 from ...flat.on_brake import check_flat, flat_for, tool_radius
@@ -57,14 +58,14 @@ class KnownPlans:
 
 
 MOST_FLATS = 12
-"""Flats kept; those longest unasked go first."""
+"""Flats kept; the oldest go first."""
 
 
 class KnownFlats:
     """The flats of a window's parts."""
 
     def __init__(self) -> None:
-        self._kept: OrderedDict[object, Blank] = OrderedDict()
+        self._kept: RecentCache[Blank] = RecentCache(MOST_FLATS)
 
     def of(self, job: Job, rack: MachineLibrary, sums: tuple[Sum, ...] = ()) -> Blank:
         """A part laid flat, with the inside radius its brake makes where it names none.
@@ -79,16 +80,14 @@ class KnownFlats:
         """
         brake = rack[job.brake]
         key = flat_key(job), tool_radius(job, brake), sums
-        if key not in self._kept:
-            if sums:
-                blank = self.of(job, rack)
-                self._kept[key] = replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:]))
-            else:
-                self._kept[key] = flat_for(job, brake)
-            while len(self._kept) > MOST_FLATS:
-                self._kept.popitem(last=False)
-        self._kept.move_to_end(key)
-        return self._kept[key]
+
+        def laid() -> Blank:
+            if not sums:
+                return flat_for(job, brake)
+            blank = self.of(job, rack)
+            return replace(blank, sums=(*blank.sums[:2], *sums, *blank.sums[2:]))
+
+        return self._kept.of(key, laid)
 
     def must(self, job: Job, rack: MachineLibrary) -> None:
         """Refuse a part that cannot be developed, without the trouble of saying what it would be.

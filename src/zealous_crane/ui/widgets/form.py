@@ -6,7 +6,6 @@ from __future__ import annotations
 import inspect
 import re
 from collections.abc import Callable
-from functools import lru_cache
 from typing import Any, Literal, get_args, get_origin
 
 from pydantic import BaseModel
@@ -14,6 +13,7 @@ from pydantic.fields import FieldInfo
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import QCheckBox, QFormLayout, QHBoxLayout, QToolButton, QVBoxLayout, QWidget
 
+from ...cache import cached
 from ...errors import INPUT_ERRORS, InputError
 from ...i18n import LabelledEnum, choice_words, tr
 from ...metal.sheet import is_rating, read_rating
@@ -29,7 +29,7 @@ from .field import LengthField, ParsedField, TextField
 from .widget import Choice, Count, Wrapped
 
 
-@lru_cache(maxsize=256)
+@cached(256, lasts=True)
 def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
     """What the docstrings of a model, and of those it is made from, say of each of its fields."""
     found: dict[str, str] = {}
