@@ -30,7 +30,7 @@ from zealous_crane.kernel.advance import OutlineTurn, first_advances
 from zealous_crane.kernel.contact import Outlines, hull, turned
 from zealous_crane.kernel.obstacle import earliest, may_meet, ring_of
 from zealous_crane.kernel.solid import Solid
-from zealous_crane.planning.route import Route, Terms
+from zealous_crane.planning.route import Route, SearchOptions
 from zealous_crane.planning.search import Search
 
 # --- what is kept --------------------------------------------------------------------------------
@@ -205,7 +205,7 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
 @pytest.mark.parametrize("name", ["syrup-tray", "frame-rail", "vise-jaw-cover"])
 def test_the_bound_never_promises_too_little(name):
     job = demo_job(name)
-    search = Search(develop(job), shipped_rack()[job.brake], Terms(measured=job.springback))
+    search = Search(develop(job), shipped_rack()[job.brake], SearchOptions(measured=job.springback))
     found = search.best()
     assert isinstance(found, Route)
     # Along the cheapest order what is still to be paid is never less than the bound said.
@@ -230,7 +230,7 @@ def test_the_bound_never_promises_too_little(name):
 
 def test_at_other_costs_the_verdicts_are_taken_over(rack):
     job = demo_job("syrup-tray")
-    search = Search(develop(job), rack[job.brake], Terms(measured=job.springback))
+    search = Search(develop(job), rack[job.brake], SearchOptions(measured=job.springback))
     first = search.best()
     other = search.at(search.choices.costs.stationed)
     second = other.best()

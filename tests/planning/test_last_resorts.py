@@ -26,7 +26,7 @@ from zealous_crane.part.kinds.strip import SingleBend, Strip
 from zealous_crane.planning.planner import make_plan
 from zealous_crane.planning.remedies.parting import halves
 from zealous_crane.planning.remedies.registry import advise
-from zealous_crane.planning.route import Moves, Terms
+from zealous_crane.planning.route import Moves, SearchOptions
 from zealous_crane.planning.setup import set_up_facts, set_up_of
 from zealous_crane.units.length import INCH
 
@@ -113,7 +113,9 @@ def test_set_ups_that_are_avoided_are_not_tried(avoid, rack):
     from zealous_crane.planning.search import Search
 
     job = demo_job("inspection-tray")
-    search = Search(develop(job), rack[job.brake], Terms(wishes=Wishes(OrderWishes(avoid=avoid))))
+    search = Search(
+        develop(job), rack[job.brake], SearchOptions(wishes=Wishes(OrderWishes(avoid=avoid)))
+    )
     assert any(t.bare for t in search.choices.toolings) == ("angle-off" not in avoid)
     assert any(t.end for t in search.choices.toolings) == ("bed-end" not in avoid)
     assert len(search._same) > 1, "what is avoided is the same for mirror images"

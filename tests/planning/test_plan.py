@@ -334,7 +334,7 @@ def test_a_finger_is_left_out_where_a_tab_stands_in_its_way(brake):
 def test_the_first_order_is_there_at_once_and_never_cheaper_than_the_last(name, rack):
     for job in demo_work(name).parts:
         first = []
-        plan = make_plan(job, rack[job.brake], at_once=first.append)
+        plan = make_plan(job, rack[job.brake], on_first_feasible=first.append)
         if not plan.feasible:
             assert not first, "an order that works was found, and then none"
             continue

@@ -60,7 +60,7 @@ def test_jobs_that_stand_as_the_shop_said_follow_it():
     before = ShopSettings(
         ways=Ways(units=Units.MM, angles=AngleReading.INSIDE, tolerance=0.5)
     ).with_metal(own())
-    job = before.taken_by(demo_job("syrup-tray"))
+    job = before.apply_to_new_job(demo_job("syrup-tray"))
     assert (job.units, job.angles, job.tolerance) == (Units.MM, AngleReading.INSIDE, 0.5)
     job = Job.model_validate(
         {**job.model_dump(), "metal": own().key, "own_metal": own(), "strike_from": "left back"}

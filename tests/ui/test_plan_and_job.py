@@ -198,14 +198,14 @@ def test_the_first_order_that_works_is_on_show_while_a_cheaper_one_is_looked_for
     session, gate = bench.session, threading.Event()
     held = planning.make_plan
 
-    def waits(job, brake, *, at_once, cancelled, **more):
+    def waits(job, brake, *, on_first_feasible, cancelled, **more):
         def shown(plan):
-            at_once(plan)
+            on_first_feasible(plan)
             while not gate.wait(0.005):
                 if cancelled():
                     raise Cancelled
 
-        return held(job, brake, at_once=shown, cancelled=cancelled, **more)
+        return held(job, brake, on_first_feasible=shown, cancelled=cancelled, **more)
 
     monkeypatch.setattr(planning, "make_plan", waits)
     session.start_with(demo_job("syrup-tray").model_copy(update={"name": "first"}))

@@ -32,10 +32,12 @@ try:
     from zealous_crane.io.job_file import read_work
     from zealous_crane.planning.planner import make_plan
     from zealous_crane.planning.remedies.registry import advise
+    first_told = "on_first_feasible"
 except ModuleNotFoundError:  # as it was before 0.5.0
     from zealous_crane.brake import shipped_rack
     from zealous_crane.files.job_file import read_work
     from zealous_crane.plan.make import make_plan
+    first_told = "at_once"
     try:
         from zealous_crane.plan.advice.advise import advise
     except ModuleNotFoundError:  # as it was in 0.4.0
@@ -44,7 +46,7 @@ rack = shipped_rack()
 job = read_work(Path(sys.argv[2])).parts[int(sys.argv[3])]
 first = []
 begin = time.process_time()
-more = {} if sys.argv[4] == "old" else {"at_once": lambda plan: first.append(time.process_time() - begin)}
+more = {} if sys.argv[4] == "old" else {first_told: lambda plan: first.append(time.process_time() - begin)}
 plan = make_plan(job, rack[job.brake], **more)
 planned = time.process_time()
 advise(plan, rack)

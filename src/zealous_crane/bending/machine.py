@@ -154,7 +154,7 @@ class MachineSettings(ABC):
 
     @abstractmethod
     def more(self, card: CardFields) -> list[Fact]:
-        """What is good to know besides."""
+        """Secondary facts."""
 
     @abstractmethod
     def hold(self, held: str, units: Units) -> str:

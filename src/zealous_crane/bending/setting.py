@@ -494,8 +494,7 @@ class Setting:
 
     @cached_property
     def fold_ranges(self) -> tuple[tuple[float, float], ...]:
-        """From where to where each of its folds runs along the line, mm, from the middle of what is
-        folded."""
+        """Extent of each of its bend lines along x, mm, from the middle of what is bent."""
         turn, shift = self.frame.turn, self.frame.shift
         found = []
         for fold in (self.blank.folds[i] for i in self.folds):

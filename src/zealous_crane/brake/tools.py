@@ -95,7 +95,7 @@ def marked_in(widths: Iterable[float]) -> Units:
 
 
 class SegmentKind(StrEnum):
-    """What pieces of a rack are."""
+    """Kind of tool a segment belongs to."""
 
     FINGER = "finger"
     BAR = "bar"

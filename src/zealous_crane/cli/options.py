@@ -141,7 +141,7 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
 
     plan = None
     try:
-        plan = make_plan(job, machine, cancelled=late, at_once=first.append)
+        plan = make_plan(job, machine, cancelled=late, on_first_feasible=first.append)
         return advise(plan, rack, cancelled=late) if seconds else plan
     except Cancelled:
         found = plan or (first[0] if first else None)

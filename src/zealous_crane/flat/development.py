@@ -46,8 +46,7 @@ SEEN = 1e-7
 def metal_on(
     metal: shapely.Polygon, origins: Array, along: Array, spans: Array
 ) -> list[tuple[float, float] | None]:
-    """From where to where a sheet's metal lies on straight lines: the first and the last of it,
-    gaps in between not told.
+    """Extent of metal along straight lines: its first and last point, gaps in between left out.
 
     Args:
         metal: the sheet, with its holes.

@@ -17,7 +17,7 @@ from .theme import Theme, pixels
 
 @dataclass(frozen=True)
 class Scale:
-    """A uniform scale with y (or z) upwards.
+    """Uniform scale from millimetres to units of the painter, y (or z) upwards.
 
     Attributes:
         factor: painter units per mm.

@@ -19,7 +19,7 @@ from ..brake.brake import Brake
 from ..cache import cached
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
-from .route import Costs, Move, PartState, Terms
+from .route import Costs, Move, PartState, SearchOptions
 
 
 def orders_by_rule(blank: Blank, strokes: Sequence[int]) -> list[list[int]]:
@@ -193,7 +193,7 @@ class Choices:
         terms: what an order is measured by.
     """
 
-    def __init__(self, blank: Blank, brake: Brake, terms: Terms) -> None:
+    def __init__(self, blank: Blank, brake: Brake, terms: SearchOptions) -> None:
         self.blank, self.brake, self.terms = blank, brake, terms
         self.costs, self.moves, self.stages = terms.costs, terms.moves, terms.stages
         self.wishes = terms.wishes.read(blank)

@@ -19,7 +19,7 @@ from .gauging import GaugeBy, gauge_stops, settings_of
 from .hand_finishing import lips
 from .order_requests import ToolsError, WishError, Wishes
 from .plan import Plan
-from .route import Costs, Failure, Moves, Route, Stages, Terms, Watch
+from .route import Costs, Failure, Moves, Route, SearchOptions, Stages, Watch
 from .search import MOST, Search
 from .wording import aside
 
@@ -58,7 +58,7 @@ def make_plan(  # noqa: PLR0911, PLR0913
     progress: Progress = lambda judged, made, of: None,
     moves: Moves | None = None,
     limit: float = MOST,
-    at_once: Callable[[Plan], None] | None = None,
+    on_first_feasible: Callable[[Plan], None] | None = None,
 ) -> Plan:
     """Plan a job on a brake. No cures yet; see
     :func:`zealous_crane.planning.remedies.registry.advise`.
@@ -72,8 +72,8 @@ def make_plan(  # noqa: PLR0911, PLR0913
         moves: what may be tried beyond whole strokes; None tries folds left part way when nothing
             else goes.
         limit: strokes judged after which it gives up.
-        at_once: told the plan of the first order that works, where one of those a hand would try
-            first does, before a cheaper one is looked for.
+        on_first_feasible: told the plan of the first order that works, where one of those a hand
+            would try first does, before a cheaper one is looked for.
 
     Raises:
         DevelopmentError: the part cannot be laid flat.
@@ -103,8 +103,10 @@ def make_plan(  # noqa: PLR0911, PLR0913
 
     told = (
         None
-        if at_once is None
-        else lambda search, route: at_once(replace(planned(job, search, route), looking=True))
+        if on_first_feasible is None
+        else lambda search, route: on_first_feasible(
+            replace(planned(job, search, route), looking=True)
+        )
     )
     try:
         search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
@@ -187,10 +189,11 @@ def _searched(  # noqa: C901, PLR0913
     cancelled: Callable[[], bool],
     progress: Progress,
     most: float,
-    at_once: Callable[[Search, Route], None] | None = None,
+    on_first_feasible: Callable[[Search, Route], None] | None = None,
 ) -> tuple[Search, Route | Failure]:
     """The search that found an order, and the order; or the one that went farthest without.
-    ``at_once`` is told what goes by a rule of practice, before every order is gone through."""
+    ``on_first_feasible`` is told what goes by a rule of practice, before every order is gone
+    through."""
     count = sum(f.made_by in (MadeBy.BRAKE, MadeBy.HEM) for f in blank.folds)
 
     begun: list[Search] = []
@@ -213,17 +216,17 @@ def _searched(  # noqa: C901, PLR0913
 
     if blank.creases:
         tries = [search(None, stages) for stages in folded_corner_stages(blank)]
-        _told(tries, at_once)
+        _report_first_feasible(tries, on_first_feasible)
         results = [(s, s.best()) for s in tries]
         routes = [(s, r) for s, r in results if isinstance(r, Route)]
         return min(routes, key=lambda r: r[1].cost) if routes else results[0]
     last = search(moves)
-    goes = _told([last], at_once)
+    goes = _report_first_feasible([last], on_first_feasible)
     lips_may_wait = moves is None and "hand" not in job.order.avoid
     spare = None if goes or not lips_may_wait else _lips_by_hand(job, blank, brake, last, cancelled)
     if spare is not None:
-        if at_once is not None:
-            at_once(*spare)
+        if on_first_feasible is not None:
+            on_first_feasible(*spare)
         last = search(moves, limit=min(most, SPARED_LIMIT))
     found = last.best()
     if not isinstance(found, Route) and lips_may_wait:
@@ -242,15 +245,17 @@ def _searched(  # noqa: C901, PLR0913
     return last, found
 
 
-def _told(searches: list[Search], at_once: Callable[[Search, Route], None] | None) -> bool:
-    """Tell the first order of practice that goes with one of some searches; False where none does,
-    or nobody wants to know."""
-    if at_once is None:
+def _report_first_feasible(
+    searches: list[Search], on_first_feasible: Callable[[Search, Route], None] | None
+) -> bool:
+    """Report the first feasible rule-of-thumb order of some searches; False if there is none, or
+    nobody asked."""
+    if on_first_feasible is None:
         return False
     for search in searches:
-        route = search.at_once()
+        route = search.first_feasible()
         if route is not None:
-            at_once(search, route)
+            on_first_feasible(search, route)
             return True
     return False
 
@@ -268,7 +273,7 @@ def _lips_by_hand(
     bent, if that serves; ``searched`` for in any order of the rest where no order of practice does
     there either."""
     groups = lips(blank)
-    if not groups or not search.by_thumb or search.at_once() is not None:
+    if not groups or not search.uses_rules_of_thumb or search.first_feasible() is not None:
         return None
     for group in groups:
         folds = tuple(
@@ -279,7 +284,7 @@ def _lips_by_hand(
         other = search_for(
             job, replace(blank, folds=folds), brake, limit=limit, cancelled=cancelled
         )
-        route = other.best() if searched else other.at_once()
+        route = other.best() if searched else other.first_feasible()
         if isinstance(route, Route):
             return other, route
     return None
@@ -327,8 +332,8 @@ def possible(  # noqa: PLR0913
             return False
         # Folds that come in stages, or in an order that was asked for, follow no rule of thumb:
         # they are searched.
-        if search.at_once() is not None or (
-            (thorough or not search.by_thumb) and search.cheapest() is not None
+        if search.first_feasible() is not None or (
+            (thorough or not search.uses_rules_of_thumb) and search.cheapest() is not None
         ):
             return True
     return False
@@ -355,7 +360,7 @@ def search_for(  # noqa: PLR0913
     order = job.order
     if not by_hand and "hand" not in order.avoid:
         order = order.model_copy(update={"avoid": (*order.avoid, "hand")})
-    terms = Terms(
+    terms = SearchOptions(
         measured=job.springback,
         costs=Costs().for_quantity(job.quantity),
         moves=moves or Moves(),

@@ -101,7 +101,7 @@ class Route:
 
 @dataclass(frozen=True)
 class Failure:
-    """The farthest any order came.
+    """Where the search got stuck: the farthest any order came.
 
     Attributes:
         made: names of the folds that stand.
@@ -163,7 +163,7 @@ class Cancelled(Exception):  # noqa: N818 - not an error, an answer
 
 
 @dataclass(frozen=True)
-class Terms:
+class SearchOptions:
     """What an order is measured by.
 
     Attributes:

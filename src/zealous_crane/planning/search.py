@@ -25,7 +25,7 @@ from ..cache import cached
 from ..flat.blank import Blank
 from .hand_finishing import hand_tool
 from .moves import Choices, Symmetry, orders_by_rule, symmetries, unchanged
-from .route import Cancelled, Costs, Failure, Move, PartState, Route, Step, Terms, Watch
+from .route import Cancelled, Costs, Failure, Move, PartState, Route, SearchOptions, Step, Watch
 
 ENOUGH = 400
 """Strokes judged after which the search no longer insists on the cheapest order and takes the next
@@ -62,18 +62,18 @@ class Search:
         self,
         blank: Blank,
         brake: Brake,
-        terms: Terms | None = None,
+        terms: SearchOptions | None = None,
         watch: Watch | None = None,
         after: Search | None = None,
     ) -> None:
         self.blank, self.brake, self.terms, self.watch = (
             blank,
             brake,
-            terms or Terms(),
+            terms or SearchOptions(),
             watch or Watch(limit=MOST),
         )
         self.choices = Choices(blank, brake, self.terms)
-        plain = self.by_thumb and not self.choices.wishes.tools.any
+        plain = self.uses_rules_of_thumb and not self.choices.wishes.tools.any
         self._same = symmetries(blank) if plain else (unchanged(blank),)
         self._known: dict[tuple[object, ...], Verdict] = {}
         self._handed_on: dict[tuple[object, ...], Verdict] = (
@@ -292,7 +292,7 @@ class Search:
     # --- orders a hand would try first -----------------------------------------------------------
 
     @property
-    def by_thumb(self) -> bool:
+    def uses_rules_of_thumb(self) -> bool:
         """True when the order is free: neither asked for by a person nor by the part."""
         return self.choices.wishes.free and self.choices.stages is None
 
@@ -300,15 +300,17 @@ class Search:
         """The cheapest of the orders of practice, each with what is cheapest at every stroke, if it
         costs less than ``below``; None where none goes, or a person has asked for an order."""
         best: tuple[float, tuple[Step, ...]] | None = None
-        for sequence in orders_by_rule(self.blank, self.choices.strokes) if self.by_thumb else ():
+        for sequence in (
+            orders_by_rule(self.blank, self.choices.strokes) if self.uses_rules_of_thumb else ()
+        ):
             found = self._followed(sequence, below=below if best is None else best[0])
             best = found or best
         return None if best is None else self.route(best[1], best[0], cheapest=False)
 
-    def at_once(self) -> Route | None:
-        """The first order of practice that goes, taken with the first set-up that serves at every
-        stroke; None when none goes. Where the part asks for groups of folds one after the other,
-        what is handled with the least comes first in each."""
+    def first_feasible(self) -> Route | None:
+        """The first feasible rule-of-thumb order, with the first set-up that serves at every
+        stroke; None if there is none. Where the part asks for groups of bends one after the other,
+        those that are handled least come first in each group."""
         if not self.choices.wishes.free:
             return None
         staged = self.choices.stages is not None

@@ -140,8 +140,8 @@ class ShopSettings(InputModel):
         return self.model_validate({**self.model_dump(), "metals": [*others, metal]})
 
     def follows(self, job: Job, before: ShopSettings) -> Job:
-        """A job once the shop's settings changed: what stood as the shop said stands as it says
-        now, and its own metal as it is now.
+        """The job after the shop's settings changed: fields still at the old shop default take the
+        new one, and its metal is the shop's as it is now.
 
         Raises:
             InputError: the job cannot be so.
@@ -158,7 +158,7 @@ class ShopSettings(InputModel):
             fields["own_metal"] = self.own_metal(job.metal) or job.own_metal
         return Job.model_validate({**job.model_dump(), **fields}) if fields else job
 
-    def taken_by(self, job: Job) -> Job:
+    def apply_to_new_job(self, job: Job) -> Job:
         """A job that begins in this shop."""
         return job.model_copy(
             update={

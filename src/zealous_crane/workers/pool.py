@@ -40,7 +40,7 @@ START_PATIENCE = 20.0
 
 
 class Worker(ABC):
-    """Somebody who works out one thing at a time.
+    """A worker that answers one request at a time.
 
     Attributes:
         run: number of what was asked last.

@@ -81,7 +81,12 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
     say_forces_in(ask.tonnage)
     brake = ask.rack[ask.job.brake]
     plan = make_plan(
-        ask.job, brake, blank=ask.blank, cancelled=cancelled, progress=advanced, at_once=first
+        ask.job,
+        brake,
+        blank=ask.blank,
+        cancelled=cancelled,
+        progress=advanced,
+        on_first_feasible=first,
     )
     shown(plan)
     # The verdict is told at once; cures take longer and follow.

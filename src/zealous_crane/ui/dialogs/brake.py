@@ -174,7 +174,7 @@ class SectionsDialog(FormDialog):
 
     @property
     def chosen(self) -> SectionSet | None:
-        """The set picked."""
+        """The chosen set of lengths."""
         row = self.list.currentRow()
         return self.sets[row] if 0 <= row < len(self.sets) else None
 

@@ -80,7 +80,7 @@ SIZES = (100, 115, 130, 150)
 
 
 class PreferencesDialog(QDialog):
-    """Look, size of the text, how the shop measures, where it keeps its things.
+    """Preferences: colours, text size, how the shop measures, where its files are.
 
     Args:
         session: whose shop it is.

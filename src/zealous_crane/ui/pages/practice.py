@@ -157,7 +157,7 @@ class Asked(QWidget):
 
 
 class PracticePage(QWidget):
-    """The place to learn.
+    """Practice page: exercises, their answers and marks.
 
     Args:
         session: whose brakes, units and book; its part may be practised on.

@@ -252,7 +252,7 @@ class Keeper(QObject):
         if self._thread is not None and self.copy is not None:
             self._thread.submit(self._write, self.copy, *self._kept())
 
-    def at_once(self) -> bool:
+    def write_now(self) -> bool:
         """Write the copy and wait for it; True when it is on disk."""
         if self._thread is None or self.copy is None:
             return False

@@ -123,7 +123,7 @@ def as_begun(job: Job) -> dict[str, str]:
 def _in_the_shop(
     job: Job, settings: ShopSettings, rack: MachineLibrary, last: Mapping[str, str]
 ) -> Job:
-    job = settings.taken_by(job)
+    job = settings.apply_to_new_job(job)
     fields: dict[str, object] = {}
     offered = [brake.key for brake in rack.in_use]
     if last.get("brake") in offered:
@@ -385,7 +385,9 @@ class Filing:
             )
             # The shop's ways, but the units and tolerances that the drawing itself names.
             named = {"units": reading.units(job.units), **reading.tolerance.fields}
-            self.session.start_with(self.session.settings.taken_by(made).model_copy(update=named))
+            self.session.start_with(
+                self.session.settings.apply_to_new_job(made).model_copy(update=named)
+            )
         except INPUT_ERRORS as error:
             self.front.refuse(str(error))
             return ()
@@ -522,7 +524,7 @@ class Filing:
             )
             return False
         # The copy found goes when the one in its place is on disk.
-        if self.session.keeper.at_once():
+        if self.session.keeper.write_now():
             found.discard()
         changed = (
             found.origin is not None
