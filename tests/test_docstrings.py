@@ -73,3 +73,26 @@ def test_no_class_name_stands_for_two_things():
                 owners[node.name].add(path.relative_to(SOURCE).as_posix())
     assert len(owners) > 400
     assert {name: files for name, files in owners.items() if len(files) > 1} == {}
+
+
+def test_what_a_docstring_refers_to_is_there():
+    defined = set()
+    for path in SOURCE.rglob("*.py"):
+        defined |= {path.stem, path.parent.name}
+        for node in ast.walk(ast.parse(path.read_text())):
+            if isinstance(node, ast.ClassDef | ast.FunctionDef):
+                defined.add(node.name)
+            elif isinstance(node, ast.Name):
+                defined.add(node.id)
+            elif isinstance(node, ast.Attribute):
+                defined.add(node.attr)
+    refer = re.compile(r":(?:class|meth|attr|func|data|mod|exc):`~?([\w.]+)`")
+    referred = [
+        (path.name, part)
+        for path in SOURCE.rglob("*.py")
+        for found in refer.findall(path.read_text())
+        for part in found.split(".")
+        if part
+    ]
+    assert len(referred) > 200
+    assert [one for one in referred if one[1] not in defined] == []

@@ -12,6 +12,7 @@ from typing import Any, ClassVar, Generic, TypeVar
 from ..brake.brake import Brake
 from ..flat.blank import Blank
 from ..flat.features import Finding
+from ..i18n import tr
 from ..job.job import Avoided
 from ..job.tools import ToolChoice
 from ..metal.sheet import Sheet
@@ -20,7 +21,7 @@ from ..units.length import Units
 from .drawing import Drawn
 from .setting import Setting
 from .stroke import Stroke, Verdict
-from .tooling import Tooling
+from .tooling import Packing, Tooling, packing_text
 
 B = TypeVar("B", bound=Brake)
 T = TypeVar("T", bound=Tooling)
@@ -102,6 +103,13 @@ class Fact:
     key: FactKey
     label: str
     value: str
+
+
+def packing_facts(packing: Packing, units: Units) -> list[Fact]:
+    """The strip laid under the line, where there is one."""
+    if not packing.thickness:
+        return []
+    return [Fact(FactKey.PACKING, tr("Pack the line with"), packing_text(packing, units))]
 
 
 @dataclass(frozen=True)

@@ -539,7 +539,7 @@ def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
     """Every cut of a lot in as few settings as are found: a setting waits until all that is cut at
     it is there.
 
-    A cut comes after those that free its piece (:attr:`Cut.after`); among what is there, kinds
+    A cut comes after those that free its piece (:attr:`ShearCut.after`); among what is there, kinds
     follow each other as in :data:`STAGES`, and wide comes before narrow.
     """
     left = {

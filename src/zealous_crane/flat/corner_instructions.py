@@ -10,8 +10,9 @@ from __future__ import annotations
 
 import itertools
 import math
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar
 
 import numpy as np
 
@@ -212,24 +213,38 @@ class CornerRecipe:
         }
 
 
+R = TypeVar("R")
+
+
+def _together(
+    recipes: Iterable[R | None], alike: Callable[[R, R], bool], joined: Callable[[R, R], R]
+) -> list[R]:
+    """Recipes with those that are alike made one, in the order of the first of each."""
+    found: list[R] = []
+    for recipe in recipes:
+        if recipe is None:
+            continue
+        at = next((k for k, other in enumerate(found) if alike(recipe, other)), None)
+        if at is None:
+            found.append(recipe)
+        else:
+            found[at] = joined(found[at], recipe)
+    return found
+
+
 def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
     """The corners of a blank that are cut out of its rectangle's own corners, alike ones together;
     those with the most first."""
-    found: list[CornerRecipe] = []
-    for number, notch in enumerate(blank.notches):
-        recipe = _recipe(blank, notch, number)
-        if recipe is None:
-            continue
-        alike = next((k for k, other in enumerate(found) if _alike(recipe, other)), None)
-        if alike is None:
-            found.append(recipe)
-        else:
-            other = found[alike]
-            found[alike] = replace(
-                other,
-                members=(*other.members, *recipe.members),
-                notches=(*other.notches, *recipe.notches),
-            )
+    every = (_recipe(blank, notch, number) for number, notch in enumerate(blank.notches))
+    found = _together(
+        every,
+        _alike,
+        lambda other, recipe: replace(
+            other,
+            members=(*other.members, *recipe.members),
+            notches=(*other.notches, *recipe.notches),
+        ),
+    )
     return tuple(sorted(found, key=lambda recipe: -len(recipe.members)))
 
 
@@ -452,21 +467,16 @@ class EdgeRecipe:
 
 def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
     """The plain notches within the edges of a blank, alike ones together."""
-    found: list[EdgeRecipe] = []
-    for number, notch in enumerate(blank.notches):
-        recipe = _edge_recipe(blank, notch, number)
-        if recipe is None:
-            continue
-        alike = next((k for k, other in enumerate(found) if _edge_alike(recipe, other)), None)
-        if alike is None:
-            found.append(recipe)
-        else:
-            other = found[alike]
-            found[alike] = replace(
-                other,
-                notches=(*other.notches, *recipe.notches),
-                places=(*other.places, *recipe.places),
-            )
+    every = (_edge_recipe(blank, notch, number) for number, notch in enumerate(blank.notches))
+    found = _together(
+        every,
+        _edge_alike,
+        lambda other, recipe: replace(
+            other,
+            notches=(*other.notches, *recipe.notches),
+            places=(*other.places, *recipe.places),
+        ),
+    )
     said: list[EdgeRecipe] = []
     for one in found:
         across = next((k for k, other in enumerate(said) if _opposite(one, other)), None)

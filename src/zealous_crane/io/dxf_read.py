@@ -237,8 +237,8 @@ def read_drawing(
         path: the file.
         unit: mm per drawing unit; None takes what the drawing says.
         angle: degrees for folds that say nothing.
-        taken: what lines are that would be left out, by their number in :attr:`Reading.left_out`,
-            from 0.
+        taken: what lines are that would be left out, by their number in
+            :attr:`DrawingResult.left_out`, from 0.
 
     Raises:
         UnitNotNamedError: ``unit`` is None, and the drawing names none either.

@@ -46,14 +46,14 @@ class Text(FlowBlock):
     after: float = 2.0
 
     def height(self, page: Page, wide: float) -> float:
-        """See :meth:`Piece.height`."""
+        """See :meth:`FlowBlock.height`."""
         return (
             page.measured(self.said, wide - self.left, size=self.size, strong=self.strong)
             + self.after
         )
 
     def draw(self, page: Page, rect: QRectF) -> None:
-        """See :meth:`Piece.draw`."""
+        """See :meth:`FlowBlock.draw`."""
         # A letter's foot reaches a little below the line it was measured by.
         inner = rect.adjusted(self.left, 0, 0, TEXT)
         page.text(inner, self.said, size=self.size, strong=self.strong, color=self.color)
@@ -84,11 +84,11 @@ class Picture(FlowBlock):
     after: float = 6.0
 
     def height(self, page: Page, wide: float) -> float:
-        """See :meth:`Piece.height`."""
+        """See :meth:`FlowBlock.height`."""
         return self.tall + self.after
 
     def draw(self, page: Page, rect: QRectF) -> None:
-        """See :meth:`Piece.draw`."""
+        """See :meth:`FlowBlock.draw`."""
         painter = page.painter
         painter.save()
         self.paint(QRectF(rect.left(), rect.top(), rect.width(), rect.height() - self.after))
@@ -104,11 +104,11 @@ class Boxes(FlowBlock):
     wide: float = TEXT * 4.2
 
     def height(self, page: Page, wide: float) -> float:
-        """See :meth:`Piece.height`."""
+        """See :meth:`FlowBlock.height`."""
         return self.tall + 4
 
     def draw(self, page: Page, rect: QRectF) -> None:
-        """See :meth:`Piece.draw`."""
+        """See :meth:`FlowBlock.draw`."""
         p, x = page.painter, rect.left()
         for label in self.labels:
             p.setFont(pixels(LABEL))
@@ -129,11 +129,11 @@ class Rule(FlowBlock):
     around: float = 6.0
 
     def height(self, page: Page, wide: float) -> float:
-        """See :meth:`Piece.height`."""
+        """See :meth:`FlowBlock.height`."""
         return 2 * self.around
 
     def draw(self, page: Page, rect: QRectF) -> None:
-        """See :meth:`Piece.draw`."""
+        """See :meth:`FlowBlock.draw`."""
         page.painter.setPen(QPen(PAPER.color("line"), 1))
         y = rect.top() + self.around
         page.painter.drawLine(QPointF(rect.left(), y), QPointF(rect.right(), y))
@@ -146,11 +146,11 @@ class Space(FlowBlock):
     tall: float
 
     def height(self, page: Page, wide: float) -> float:
-        """See :meth:`Piece.height`."""
+        """See :meth:`FlowBlock.height`."""
         return self.tall
 
     def draw(self, page: Page, rect: QRectF) -> None:
-        """See :meth:`Piece.draw`."""
+        """See :meth:`FlowBlock.draw`."""
 
 
 @dataclass(frozen=True)
@@ -171,7 +171,7 @@ class SideBySide(FlowBlock):
         return [left * share / every for share, _ in self.parts]
 
     def height(self, page: Page, wide: float) -> float:
-        """See :meth:`Piece.height`."""
+        """See :meth:`FlowBlock.height`."""
         widths = self._widths(wide)
         return max(
             sum(p.height(page, w) for p in pieces)
@@ -179,7 +179,7 @@ class SideBySide(FlowBlock):
         )
 
     def draw(self, page: Page, rect: QRectF) -> None:
-        """See :meth:`Piece.draw`."""
+        """See :meth:`FlowBlock.draw`."""
         x = rect.left()
         for width, (_, pieces) in zip(self._widths(rect.width()), self.parts, strict=True):
             y = rect.top()

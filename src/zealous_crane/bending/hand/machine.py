@@ -24,7 +24,16 @@ from ...units.length import Units, show_length
 from ...units.sums import Long, Message
 from ..drawing import Drawn, OutlineKind, SceneOutline, line_place, profile_record
 from ..legs import short_legs, too_thick
-from ..machine import CardFields, Doing, Fact, FactKey, Machine, MachineSettings, Words
+from ..machine import (
+    CardFields,
+    Doing,
+    Fact,
+    FactKey,
+    Machine,
+    MachineSettings,
+    Words,
+    packing_facts,
+)
 from ..nose_stroke import TurningStroke
 from ..setting import Setting
 from ..stroke import Stroke
@@ -107,7 +116,7 @@ def hand_drawn(folder: HandFolder) -> Drawn:
 
 @dataclass(frozen=True)
 class HandSettings(MachineSettings):
-    """What is set on a hand folder. See :class:`OwnSetUp`.
+    """What is set on a hand folder. See :class:`MachineSettings`.
 
     Attributes:
         line_behind_nose: fold line behind the bar's front edge, mm; below zero in front of it.
@@ -124,7 +133,7 @@ class HandSettings(MachineSettings):
     packing: Packing = NONE
 
     def record(self) -> dict[str, Any]:
-        """See :meth:`OwnSetUp.record`."""
+        """See :meth:`MachineSettings.record`."""
         return {
             "line_behind_nose": self.line_behind_nose,
             "edge": self.edge,
@@ -133,7 +142,7 @@ class HandSettings(MachineSettings):
         }
 
     def facts(self, card: CardFields) -> list[Fact]:
-        """See :meth:`OwnSetUp.facts`."""
+        """See :meth:`MachineSettings.facts`."""
         fine = card.units.fine
         return [
             Fact(FactKey.HELD, tr("Clamp"), card.held),
@@ -144,22 +153,12 @@ class HandSettings(MachineSettings):
                 tr("Bar behind the bench's edge"),
                 tr("{edge}, both ends alike").format(edge=show_length(self.edge, fine)),
             ),
-            *(
-                [
-                    Fact(
-                        FactKey.PACKING,
-                        tr("Pack the line with"),
-                        packing_text(self.packing, card.units),
-                    )
-                ]
-                if self.packing.thickness
-                else []
-            ),
+            *packing_facts(self.packing, card.units),
             Fact(FactKey.STOP, tr("Lift the board to"), card.stop),
         ]
 
     def more(self, card: CardFields) -> list[Fact]:
-        """See :meth:`OwnSetUp.more`."""
+        """See :meth:`MachineSettings.more`."""
         fine = card.units.fine
         rated = tr("{allowed};  the sheet is {thickness}").format(
             allowed=show_length(self.allowed, fine), thickness=show_length(card.thickness, fine)
@@ -174,7 +173,7 @@ class HandSettings(MachineSettings):
         ]
 
     def hold(self, held: str, units: Units) -> str:
-        """See :meth:`OwnSetUp.hold`."""
+        """See :meth:`MachineSettings.hold`."""
         said = tr("Clamp {held}, a bar on top. Line {line_behind_nose}.").format(
             held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )

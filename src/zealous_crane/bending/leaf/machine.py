@@ -22,7 +22,17 @@ from ...metal.sheet import Sheet
 from ...units.length import Units, show_length
 from ..drawing import Drawn, line_place, profile_record
 from ..legs import short_legs, too_thick
-from ..machine import CardFields, Doing, Fact, FactKey, Least, Machine, MachineSettings, Words
+from ..machine import (
+    CardFields,
+    Doing,
+    Fact,
+    FactKey,
+    Least,
+    Machine,
+    MachineSettings,
+    Words,
+    packing_facts,
+)
 from ..setting import Setting
 from ..stroke import Stroke, Verdict
 from ..tooling import NONE, Packing, packing_text
@@ -152,7 +162,7 @@ def sprung_text(name: str, by: float, units: Units) -> str:
 
 @dataclass(frozen=True)
 class LeafSettings(MachineSettings):
-    """What is set on a leaf brake. See :class:`OwnSetUp`.
+    """What is set on a leaf brake. See :class:`MachineSettings`.
 
     Attributes:
         setback: nose behind the bed's edge, mm, both ends alike.
@@ -172,7 +182,7 @@ class LeafSettings(MachineSettings):
     sprung: tuple[tuple[str, float], ...] = ()
 
     def record(self) -> dict[str, Any]:
-        """See :meth:`OwnSetUp.record`."""
+        """See :meth:`MachineSettings.record`."""
         return {
             "setback": self.setback,
             "line_behind_nose": self.line_behind_nose,
@@ -181,7 +191,7 @@ class LeafSettings(MachineSettings):
         }
 
     def facts(self, card: CardFields) -> list[Fact]:
-        """See :meth:`OwnSetUp.facts`."""
+        """See :meth:`MachineSettings.facts`."""
         fine = card.units.fine
         return [
             Fact(FactKey.HELD, tr("Clamp"), card.held),
@@ -193,17 +203,7 @@ class LeafSettings(MachineSettings):
                 tr("Nose behind the bed's edge"),
                 tr("{setback}, both ends alike").format(setback=show_length(self.setback, fine)),
             ),
-            *(
-                [
-                    Fact(
-                        FactKey.PACKING,
-                        tr("Pack the line with"),
-                        packing_text(self.packing, card.units),
-                    )
-                ]
-                if self.packing.thickness
-                else []
-            ),
+            *packing_facts(self.packing, card.units),
             Fact(FactKey.STOP, tr("Stop the leaf at"), card.stop),
             *(
                 Fact(FactKey.SPRUNG, tr("Spring past the bar"), sprung_text(name, by, card.units))
@@ -212,7 +212,7 @@ class LeafSettings(MachineSettings):
         ]
 
     def more(self, card: CardFields) -> list[Fact]:
-        """See :meth:`OwnSetUp.more`."""
+        """See :meth:`MachineSettings.more`."""
         fine = card.units.fine
         rated = tr("{allowed};  the sheet is {thickness}").format(
             allowed=show_length(self.allowed, fine), thickness=show_length(card.thickness, fine)
@@ -229,7 +229,7 @@ class LeafSettings(MachineSettings):
         ]
 
     def hold(self, held: str, units: Units) -> str:
-        """See :meth:`OwnSetUp.hold`."""
+        """See :meth:`MachineSettings.hold`."""
         said = tr("Clamp {held}. Line {line_behind_nose}.").format(
             held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )

@@ -163,7 +163,7 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
 
 @dataclass(frozen=True)
 class PressSettings(MachineSettings):
-    """What is set on a press. See :class:`OwnSetUp`.
+    """What is set on a press. See :class:`MachineSettings`.
 
     Attributes:
         punch_travel: from where the punch touches the flat sheet down to the stop angle, mm.
@@ -182,7 +182,7 @@ class PressSettings(MachineSettings):
     inside_radius: float
 
     def record(self) -> dict[str, Any]:
-        """See :meth:`OwnSetUp.record`."""
+        """See :meth:`MachineSettings.record`."""
         force = self.force
         return {
             "punch_travel": self.punch_travel,
@@ -198,7 +198,7 @@ class PressSettings(MachineSettings):
         }
 
     def facts(self, card: CardFields) -> list[Fact]:
-        """See :meth:`OwnSetUp.facts`."""
+        """See :meth:`MachineSettings.facts`."""
         units, force = card.units, self.force
         strain = tr("{value:.0f} % of what the {whose} stands").format(
             value=100 * force.share, whose=tr("press") if force.whose == PRESS else force.whose
@@ -232,7 +232,7 @@ class PressSettings(MachineSettings):
         ]
 
     def more(self, card: CardFields) -> list[Fact]:
-        """See :meth:`OwnSetUp.more`."""
+        """See :meth:`MachineSettings.more`."""
         fine = card.units.fine
         radius = show_length(self.inside_radius, fine)
         return [
@@ -249,7 +249,7 @@ class PressSettings(MachineSettings):
         ]
 
     def hold(self, held: str, units: Units) -> str:
-        """See :meth:`OwnSetUp.hold`."""
+        """See :meth:`MachineSettings.hold`."""
         said = tr("{held} to the back.").format(held=held)
         return said[:1].upper() + said[1:]
 

@@ -123,7 +123,7 @@ class PressSwing(NamedTuple):
     Attributes:
         pole: (y, z) mm, what is turned about.
         sense: 1 for what comes up in front, −1 behind.
-        offset: how far (mm) the pole lies behind the fold's own; see :class:`Turning`.
+        offset: how far (mm) the pole lies behind the fold's own; see :class:`SwingTurn`.
         begin, limit: radians the side is up by.
     """
 
