@@ -60,7 +60,7 @@ RAISED = str.maketrans("⁰¹²³⁴⁵⁶⁷⁸⁹₀₁₂₃₄₅₆₇₈�
 
 def typed(words: str) -> str:
     """Words as they are found in a document: fractions as they are typed."""
-    return " ".join(words.split()).translate(RAISED)
+    return " ".join(str(words).split()).translate(RAISED)
 
 
 def text_of(path: Path) -> str:

@@ -41,7 +41,7 @@ from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.flat.blank import Blank
 from zealous_crane.flat.development import develop
 from zealous_crane.flat.element import DevelopmentError
-from zealous_crane.i18n import asked, within
+from zealous_crane.i18n import Phrase, asked, within
 from zealous_crane.inspection.explain import Explanation, causes_of
 from zealous_crane.inspection.finishing import finishing
 from zealous_crane.inspection.inspection import Inspection
@@ -187,9 +187,9 @@ def both(words: set[str]) -> list[str]:
     )
 
 
-def plain(text: str, words: list[str]) -> str:
+def plain(text: Phrase, words: list[str]) -> str:
     """What of a text is neither translated nor data."""
-    before = None
+    before, text = None, str(text)
     while before != text:
         before, text = text, re.sub(r"⟦[^⟦⟧]*⟧", " ", text)
     for word in words:

@@ -19,7 +19,7 @@ from zealous_crane import __version__
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.io.formats import KINDS, schema_of
 from zealous_crane.io.plan_file import plan_record
-from zealous_crane.kernel.native import COMPILED
+from zealous_crane.kernel.back_end import COMPILED
 from zealous_crane.ui.window.commands import COMMANDS
 
 SIZES = (16, 24, 32, 48, 64, 128, 256)

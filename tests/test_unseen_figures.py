@@ -51,6 +51,7 @@ from zealous_crane.part.design import Base, Design
 from zealous_crane.part.drawn_flat import DrawnFlat
 from zealous_crane.part.hole import Joined, MarkForm, Stiffener
 from zealous_crane.part.kinds.strip import Plate, Strip
+from zealous_crane.planning.hand_finishing import HandMeans
 from zealous_crane.shop.book.record import StockRecord
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.hierarchical_fit import BendContext
@@ -190,7 +191,7 @@ def test_one_sheet_less_of_two_hundred_is_no_more_metal(sheets, possible):
     blank, stock = WantedBlank("a", 99.0, 100.0, sheets), (Stock("s", 100, 100),)
     cut = tuple(SimpleNamespace(stock=0) for _ in range(sheets))
     cutting = Cutting(cut, (blank,), stock, Shear(), sheets - 1, True)
-    assert ("more is not possible" in cutting.sentence()) is not possible
+    assert ("more is not possible" in str(cutting.message())) is not possible
 
 
 @pytest.mark.parametrize(("own", "cost"), [(None, 6.0), (5.0, 10.0)])
@@ -329,7 +330,9 @@ def test_a_small_size_is_misread_from_eight_millimetres_on(off, misread):
 
 
 def test_a_tool_that_turns_and_a_mallet_have_their_own_cautions():
-    turns, struck = (_of_hand(SimpleNamespace(by=by))[0][1] for by in ("own tool", "by hand"))
+    turns, struck = (
+        str(_of_hand(SimpleNamespace(by=by))[0][1]) for by in (HandMeans.OWN_TOOL, HandMeans.TONGS)
+    )
     assert "gloves off" in turns and "strike away" in struck
 
 
@@ -339,7 +342,7 @@ def test_setting_up_is_cautioned_at_the_stroke_that_begins_a_set_up(rack):
     for stroke in plan.strokes:
         begins = stroke.number == plan.setups[stroke.setup].strokes[0]
         said = [where for where, _ in _of_stroke(plan, stroke)]
-        assert ("setting up" in said) is begins
+        assert ("setting-up" in said) is begins
     assert any(s.number != plan.setups[s.setup].strokes[0] for s in plan.strokes)
 
 
@@ -420,7 +423,7 @@ def test_two_carry_sheets_as_well_as_pieces(rack, helper, two):
         [Job(part=Plate(length=300, width=200), metal="mild-steel", thickness="1 mm")], rack
     )
     said = _care(lot, CutFrom(sheet_length=2000, sheet_width=1000, helper=helper), Units.MM)
-    assert any("two to carry" in one for one in said) is two
+    assert any("two to carry" in str(one) for one in said) is two
 
 
 def test_a_method_that_leaves_less_than_no_metal_says_of_which_radius():

@@ -189,3 +189,16 @@ def test_the_template_holds_every_sentence():
         assert wanted in text, wanted
     assert 'msgid_plural "{count} finger set-ups"' in text
     assert text.count("msgid ") > 1200
+
+
+def test_nothing_is_said_at_import_and_no_answer_keeps_words():
+    """What a plan, a cutting or an inspection keeps is put into words where it is shown."""
+    ran = subprocess.run(
+        [sys.executable, str(HERE / "kept_words.py"), *DEMOS],
+        capture_output=True,
+        text=True,
+        env={**os.environ, "ZEALOUS_CRANE_LANGUAGE": "pseudo", "QT_QPA_PLATFORM": "offscreen"},
+        check=True,
+    )
+    told = json.loads(ran.stdout)
+    assert told == {"import": [], "kept": {}}

@@ -23,7 +23,7 @@ ROOT = Path(__file__).resolve().parent.parent
 SOURCE = ROOT / "src" / "zealous_crane"
 
 
-KEYWORDS = {"tr": 1, "counted": 2}
+KEYWORDS = {"tr": 1, "msg": 1, "counted": 2, "counted_msg": 2}
 """Functions whose first arguments are sentences, and how many of them are."""
 
 

@@ -10,6 +10,8 @@ from __future__ import annotations
 
 from pydantic import ValidationError
 
+from .i18n import Phrase
+
 
 class CraneError(ValueError):
     """Something given cannot be used as it stands; the message says what was read and what is
@@ -18,14 +20,15 @@ class CraneError(ValueError):
     It is a ``ValueError`` so that a model's validator may raise it.
 
     Args:
-        message: the sentence.
+        message: the sentence; a message kept beyond the moment is read in the language of then.
         field: where in the job, work or file it stands, as ``part.corner.gap``; empty where it is
             about the whole.
         remedy: what to do about it, where that is known apart from the sentence.
     """
 
-    def __init__(self, message: str = "", *, field: str = "", remedy: str = "") -> None:
+    def __init__(self, message: Phrase = "", *, field: str = "", remedy: str = "") -> None:
         super().__init__(message)
+        self.message = message
         self.field, self.remedy = field, remedy
 
 

@@ -3,8 +3,10 @@ languages are catalogues.
 
 Every sentence for people stands in the source as ``tr("…")``, whole, its values named in braces and
 put in afterwards, so that a translator may turn its order round. Catalogues are those of gettext,
-in ``locale/``; ``./crane words`` writes the template they begin from. The language is taken once,
-when the program starts: what the environment says, what a person chose, else the desktop's.
+in ``locale/``; ``./crane words`` writes the template they begin from. The language is the one the
+environment says, else what a person chose, else the desktop's, and may change while the program
+runs (:func:`speak`): what is kept beyond the moment is a :class:`Message`, put into words where it
+is shown.
 """
 
 from __future__ import annotations
@@ -12,9 +14,10 @@ from __future__ import annotations
 import gettext
 import os
 import re
-from collections.abc import Callable
+from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
+from typing import Any, Protocol
 
 import platformdirs
 
@@ -46,7 +49,7 @@ def chosen_language() -> str:
 
 
 def choose_language(code: str) -> None:
-    """Take a language from the next start on; an empty one takes the desktop's.
+    """Write down the language a person chose; an empty one takes the desktop's.
 
     Raises:
         OSError: it could not be written down.
@@ -72,10 +75,14 @@ def _asked_for() -> list[str] | None:
     return [chosen] if chosen else None
 
 
-def language() -> str:
+def language(code: str = "") -> str:
     """Code of the language the program speaks: English where there is no catalogue of what was
-    asked for."""
-    found = gettext.find(DOMAIN, LOCALE, _asked_for())
+    asked for.
+
+    Args:
+        code: of the language asked for; an empty one is what was chosen, or else the desktop's.
+    """
+    found = gettext.find(DOMAIN, LOCALE, [code] if code else _asked_for())
     return Path(found).parent.parent.name if found else ENGLISH
 
 
@@ -103,22 +110,176 @@ class _Pseudo(gettext.NullTranslations):
         return self.gettext(msgid1 if n == 1 else msgid2)
 
 
-def _catalogue() -> gettext.NullTranslations:
-    if _asked_for() == [PSEUDO]:
+def _catalogue(code: str = "") -> gettext.NullTranslations:
+    asked_for = [code] if code else _asked_for()
+    if asked_for == [PSEUDO]:
         return _Pseudo()
-    return gettext.translation(DOMAIN, LOCALE, _asked_for(), fallback=True)
+    return gettext.translation(DOMAIN, LOCALE, asked_for, fallback=True)
 
 
-_words = _catalogue()
+_words = [_catalogue()]
+"""The catalogue in use; :func:`speak` changes it."""
 
-tr: Callable[[str], str] = _words.gettext
-"""A sentence of the source in the user's language."""
+
+def speak(code: str) -> None:
+    """Say everything in a language from now on, in this process.
+
+    Args:
+        code: of the language; an empty one takes what was chosen, or else the desktop's.
+    """
+    _words[0] = _catalogue(code)
+
+
+def tr(message: str) -> str:
+    """A sentence of the source in the user's language, said now: for what is shown at once. What is
+    kept, or named when a module is loaded, is a :class:`Message`."""
+    return _words[0].gettext(message)
+
+
+class Figure(Protocol):
+    """A length or force in a sentence: a number until it is known in which units it is read."""
+
+    def shown(self, units: Any) -> str:
+        """As it is read in :class:`~zealous_crane.units.length.Units`."""
+        ...
+
+
+@dataclass(frozen=True)
+class Message:
+    """A sentence that is put into words where it is shown: what is kept in a plan, a table or an
+    answer of another process, so that it is read in the language and units of the moment.
+
+    Attributes:
+        template: the sentence as it stands in the source, its values named in braces; it serves as
+            the message's id.
+        values: figures, names and other messages by their names in the template.
+        several: the template where ``values["count"]`` is not one; empty where there is no number.
+    """
+
+    template: str
+    values: tuple[tuple[str, object], ...] = ()
+    several: str = ""
+
+    def text(self, units: Any = None) -> str:
+        """The sentence said now.
+
+        Args:
+            units: in which its figures are read; needed where it has any.
+        """
+        values = {name: _value(value, units) for name, value in self.values}
+        count = values.get("count")
+        if self.several and isinstance(count, int):
+            said = _words[0].ngettext(self.template, self.several, count)
+        else:
+            said = tr(self.template)
+        return said.format(**values) if values else said
+
+    def __str__(self) -> str:
+        return self.text()
+
+    def filled(self, **values: object) -> Message:
+        """The same sentence with these values, said later."""
+        return Message(self.template, (*self.values, *values.items()), self.several)
+
+    def format(self, **values: object) -> str:
+        """The sentence said now, with these values."""
+        return self.text().format(**values)
+
+    def __add__(self, other: Phrase) -> JoinedText:
+        return JoinedText((self, other))
+
+
+@dataclass(frozen=True)
+class JoinedText:
+    """Several messages said one after the other.
+
+    Attributes:
+        parts: messages, and text that is data.
+        between: what stands between them.
+    """
+
+    parts: tuple[Phrase, ...]
+    between: str = ""
+
+    def text(self, units: Any = None) -> str:
+        """All of them said now; see :meth:`Message.text`."""
+        return self.between.join(said(part, units) for part in self.parts)
+
+    def __str__(self) -> str:
+        return self.text()
+
+    def __add__(self, other: Phrase) -> JoinedText:
+        return JoinedText((self, other) if self.between else (*self.parts, other))
+
+
+@dataclass(frozen=True)
+class Raised:
+    """A text as a sentence begins: its first letter large.
+
+    Attributes:
+        part: the text.
+    """
+
+    part: Phrase
+
+    def text(self, units: Any = None) -> str:
+        """The text said now; see :meth:`Message.text`."""
+        words = said(self.part, units)
+        return words[:1].upper() + words[1:]
+
+    def __str__(self) -> str:
+        return self.text()
+
+
+Phrase = Message | JoinedText | Raised | str
+"""What people read: a message, or text that is data already, such as a name somebody gave."""
+
+
+def said(text: Phrase, units: Any = None) -> str:
+    """A text in words, now.
+
+    Args:
+        text: a message, or what is in words already.
+        units: in which figures are read.
+    """
+    return text if isinstance(text, str) else text.text(units)
+
+
+def _value(value: object, units: Any) -> object:
+    if isinstance(value, Message | JoinedText | Raised):
+        return value.text(units)
+    return value.shown(units) if hasattr(value, "shown") else value
+
+
+def msg(template: str, **values: object) -> Message:
+    """A sentence of the source that is said later.
+
+    >>> str(msg("the {name} stands", name="left wall"))
+    'the left wall stands'
+
+    Args:
+        template: the sentence, its values named in braces.
+        values: figures, names or other messages.
+    """
+    return Message(template, tuple(values.items()))
+
+
+def counted_msg(one: str, many: str, count: int) -> Message:
+    """So many of something, said later; as :func:`counted`.
+
+    Args:
+        one: the sentence for one.
+        many: the sentence for several.
+        count: how many there are.
+    """
+    return Message(one, (("count", count),), many)
 
 
 def asked() -> frozenset[str]:
     """Everything the pseudo-language was asked for so far: what a translator's template has to
     hold."""
-    return frozenset(_words.asked) if isinstance(_words, _Pseudo) else frozenset()
+    words = _words[0]
+    return frozenset(words.asked) if isinstance(words, _Pseudo) else frozenset()
 
 
 def counted(one: str, many: str, count: int) -> str:
@@ -132,7 +293,7 @@ def counted(one: str, many: str, count: int) -> str:
         many: the sentence for several.
         count: how many there are.
     """
-    return _words.ngettext(one, many, count).format(count=count)
+    return _words[0].ngettext(one, many, count).format(count=count)
 
 
 _AFTER_THE_FIRST = re.compile(r",| and | in ")
@@ -140,9 +301,9 @@ _AFTER_THE_FIRST = re.compile(r",| and | in ")
 rivet hole 2 in the base."""
 
 
-def _numbered(name: str) -> bool:
+def _numbered(name: Phrase) -> bool:
     """A number tells the piece from others."""
-    return _AFTER_THE_FIRST.split(name, 1)[0][-1:].isdigit()
+    return _AFTER_THE_FIRST.split(said(name), maxsplit=1)[0][-1:].isdigit()
 
 
 def within(name: str) -> str:
@@ -154,24 +315,23 @@ def within(name: str) -> str:
     return name[:1].lower() + name[1:] if name[1:2].islower() else name
 
 
-def the(name: str) -> str:
+def the(name: Phrase) -> Phrase:
     """What a person would call a piece within a sentence: its name with an article, unless a number
     tells it from others.
 
-    >>> the("left side"), the("side 3"), the("side 3 hem"), the("front and side 3"), the("rivet hole 2 in the base")
-    ('the left side', 'side 3', 'the side 3 hem', 'the front and side 3', 'rivet hole 2 in the
-    base')
+    >>> [str(the(name)) for name in ("left side", "side 3", "side 3 hem", "rivet hole 2 in the base")]
+    ['the left side', 'side 3', 'the side 3 hem', 'rivet hole 2 in the base']
     """  # noqa: E501
-    return name if _numbered(name) else tr("the {name}").format(name=name)
+    return name if _numbered(name) else msg("the {name}", name=name)
 
 
-def the_first(name: str) -> str:
+def the_first(name: Phrase) -> Phrase:
     """The same where a sentence begins.
 
-    >>> the_first("left side"), the_first("side 3")
-    ('The left side', 'Side 3')
+    >>> [str(the_first(name)) for name in ("left side", "side 3")]
+    ['The left side', 'Side 3']
     """
-    return name[:1].upper() + name[1:] if _numbered(name) else tr("The {name}").format(name=name)
+    return Raised(name) if _numbered(name) else msg("The {name}", name=name)
 
 
 def word(choice: str) -> str:

@@ -150,7 +150,7 @@ def test_its_card_its_file_and_its_cautions_speak_of_bars(rack):
         bend.radius + bend.thickness - min(bend.radius, rack[BARS].nose_radius)
     )
     assert any(
-        "bar" in caution.text for caution in cautions_for(plan) if caution.step == "setting up"
+        "bar" in str(caution.text) for caution in cautions_for(plan) if caution.step == "setting-up"
     )
     assert math.isfinite(stroke.clearance) or stroke.contact is None
 

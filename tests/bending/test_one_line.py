@@ -149,5 +149,5 @@ def test_narrow_flanges_are_found_on_the_flat(rack):
     assert not narrow_flanges(develop(job), brake, job.units)
     part = job.part.model_copy(update={"legs": (1.0, 9.0, 40.0, 9.0, 15.0)})
     small = job.model_copy(update={"part": part})
-    said = [f.says for f in narrow_flanges(develop(small), brake, job.units)]
+    said = [str(f.says) for f in narrow_flanges(develop(small), brake, job.units)]
     assert any("wants" in s for s in said) and sum("opposite ways" in s for s in said) == 2

@@ -28,7 +28,8 @@ from zealous_crane.flat.development import develop
 from zealous_crane.io.plan_file import plan_record
 from zealous_crane.job.job import DrawnPart, Job, OrderWishes
 from zealous_crane.kernel.advance import OutlineTurn, first_advances
-from zealous_crane.kernel.contact import Outlines, hull, turned
+from zealous_crane.kernel.contact import hull
+from zealous_crane.kernel.plane import Outlines, turned
 from zealous_crane.part.corner import Corner
 from zealous_crane.part.design import Base, Design, Flange
 from zealous_crane.part.edge import Edge, Hem
@@ -100,7 +101,7 @@ def test_a_deep_u_on_a_straight_punch_stops_far_short_and_a_gooseneck_clears_it(
         pytest.fail("the gooseneck should clear it")
     plan = make_plan(channel(30.0, 60.0), press(STRAIGHT, NECK, open_ends=True))
     assert plan.feasible and plan.complete
-    assert "neck" in plan.strokes[-1].verdict.tooling.says
+    assert "neck" in str(plan.strokes[-1].verdict.tooling.says)
     # The finished leg has gone round the neck: it comes off sideways only, and not at all between
     # side frames.
     assert plan.strokes[-1].verdict.way == "along"

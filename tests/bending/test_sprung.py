@@ -53,7 +53,9 @@ def test_what_is_sprung_clears_the_bar_within_what_the_metal_stands(rack, angle,
     plan = make_plan(job, brake)
     assert plan.state is not Outcome.STOP and len(plan.setups) == 1
     stroke = plan.strokes[-1]
-    assert stroke.verdict.tooling.sprung and "sprung past the bar" in stroke.verdict.tooling.says
+    assert stroke.verdict.tooling.sprung and "sprung past the bar" in str(
+        stroke.verdict.tooling.says
+    )
     facts = {fact.key: fact.value for fact in set_up_facts(plan, stroke)}
     assert "leg 3" in facts[FactKey.SPRUNG] and "springs back" in facts[FactKey.SPRUNG]
     told = plan_record(plan)

@@ -94,7 +94,7 @@ def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
         rack["no-such"]
 
 
-@pytest.mark.parametrize("kind", NEW, ids=[kind.label for kind in NEW])
+@pytest.mark.parametrize("kind", NEW, ids=[str(kind.label) for kind in NEW])
 @pytest.mark.parametrize("part_of_bed", [0.05, 0.3, 0.7, 0.95, 1.0])
 def test_a_machine_that_is_begun_folds_over_its_whole_bed(kind, part_of_bed):
     brake = kind.begin(shipped_rack())

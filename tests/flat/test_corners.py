@@ -267,7 +267,7 @@ def test_a_hole_near_a_bend_is_said_with_its_distance():
         blank = develop(
             part(1.0, flanges=WALLS, cutouts=(Cutout(panel="base", length=6, y=y, **fields),))
         )
-        return [f.says for f in blank.findings if f.kind == "hole"]
+        return [str(f.says) for f in blank.findings if f.kind == "hole"]
 
     assert "2 thicknesses" in said(4.9)[0] and not said(5.1)
     assert "2 1/2 thicknesses" in said(5.3, shape="rectangle", width=6)[0]

@@ -99,12 +99,12 @@ def test_too_near_an_edge_or_a_bend_is_said():
     (found,) = develop(job_of(sleeve_with_lap(), FastenerRow(panel="lap", inset=3))).findings
     assert (
         found.kind == "row"
-        and "3 mm to the edge of the metal in the lap; 6.4 mm is the least" in found.says
+        and "3 mm to the edge of the metal in the lap; 6.4 mm is the least" in str(found.says)
     )
     (found,) = develop(
         job_of(sleeve_with_lap(), FastenerRow(panel="lap", edge="front", inset=1.5))
     ).findings
-    assert "heads stand on the bend of the lap" in found.says
+    assert "heads stand on the bend of the lap" in str(found.says)
 
 
 @pytest.mark.parametrize("name", DEMOS)

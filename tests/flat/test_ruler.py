@@ -43,10 +43,10 @@ def test_every_notch_line_lies_on_a_tick_and_no_notch_is_smaller(ruler, tick):
     # The notches are cut from the blank: what is left is no larger anywhere.
     assert flat(ruled).area < flat(loose).area
     assert flat(loose).buffer(1e-6).contains(flat(ruled))
-    said = next(s for s in ruled.sums if s.what.startswith("Notch lines put on"))
+    said = next(s for s in ruled.sums if str(s.what).startswith("Notch lines put on"))
     step = np.ceil(0.03 * INCH / tick) * tick - 0.03 * INCH
     assert said.total == pytest.approx(step)
-    notch = next(s for s in ruled.sums if "notch line from the left" in s.what)
+    notch = next(s for s in ruled.sums if "notch line from the left" in str(s.what))
     assert (notch.total / tick) == pytest.approx(round(notch.total / tick))
 
 

@@ -31,9 +31,11 @@ def test_a_press_makes_the_radius_of_its_v_and_a_leaf_brake_that_of_its_nose(rac
     assert radius(angle("2 mm"), press) == pytest.approx(found.radius)
     assert radius(angle("1.2 mm"), leaf) == pytest.approx(leaf.nose_radius)
     said = [
-        item for item in develop(angle("2 mm"), found).sums if item.what.startswith("Inside radius")
+        item
+        for item in develop(angle("2 mm"), found).sums
+        if str(item.what).startswith("Inside radius")
     ]
-    assert len(said) == 1 and "Bent in air over" in said[0].rule
+    assert len(said) == 1 and "Bent in air over" in str(said[0].rule)
     assert make_plan(angle("2 mm", brake=press.key), press).blank.folds[
         0
     ].bend.radius == pytest.approx(found.radius)

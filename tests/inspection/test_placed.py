@@ -196,7 +196,7 @@ def test_a_kind_opened_into_its_tree_still_follows():
         }
     ).resolved()
     assert both.parts[1].part.tree.base.length == pytest.approx(before.length + 40)
-    assert "Length of the base, outside, to fit" in both.fit_sums(1)[0].what
+    assert "Length of the base, outside, to fit" in str(both.fit_sums(1)[0].what)
     there = placed(both, both.fits[0], develop(both.parts[1]), develop(both.parts[0]))
     assert there.fits and [g.room for g in there.gaps] == [pytest.approx((0.5, 0.5))] * 2
 

@@ -6,15 +6,9 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from zealous_crane.kernel.contact import (
-    Outlines,
-    drawn_in,
-    first_touches,
-    hit_angles,
-    hull,
-    least_distance,
-    turned,
-)
+from zealous_crane.kernel.contact import first_touches, hull, least_distance
+from zealous_crane.kernel.plain.plane import hit_angles
+from zealous_crane.kernel.plane import Outlines, drawn_in, turned
 
 
 def polygon(rng, centre, size):

@@ -10,8 +10,9 @@ import numpy as np
 import pytest
 import shapely
 
-from zealous_crane.kernel.contact import TOUCH, hull
+from zealous_crane.kernel.contact import hull
 from zealous_crane.kernel.interval import where
+from zealous_crane.kernel.plane import TOUCH
 from zealous_crane.kernel.self_contact import Meeting, grown
 from zealous_crane.kernel.solid import Solid, plate
 from zealous_crane.kernel.swept_prism import Stood, SweptPrism, lifted

@@ -1,5 +1,5 @@
-"""The compiled questions against the same in NumPy: other code, the same answers. Without a
-compiler there is nothing to compare."""
+"""The two back ends of the kernel asked the same: other code, the same answers. Without a compiler
+there is nothing to compare."""
 
 import importlib
 import math
@@ -19,7 +19,10 @@ from zealous_crane.kernel import advance, contact, outline, solid
 from zealous_crane.kernel import obstacle as polar
 from zealous_crane.kernel import self_contact as meeting
 from zealous_crane.kernel import swept_prism as clearway
-from zealous_crane.kernel.native import COMPILED
+from zealous_crane.kernel.back_end import COMPILED
+from zealous_crane.kernel.obstacle import Way
+from zealous_crane.kernel.plain import questions as plain
+from zealous_crane.kernel.solid import ToolPart
 
 MODULES = (
     advance,
@@ -29,7 +32,6 @@ MODULES = (
     outline,
     polar,
     solid,
-    batch,
     passage,
     press_passage,
 )
@@ -45,7 +47,7 @@ def both(monkeypatch):
         ours = question()
         with monkeypatch.context() as other:
             for module in MODULES:
-                other.setattr(module, "exact", None)
+                other.setattr(module, "geometry", plain)
             return ours, question()
 
     return ask
@@ -60,7 +62,7 @@ def tool(rng, low=(-30, 20), high=(40, 90), name="punch"):
     angles = np.sort(rng.uniform(0, 2 * math.pi, 9))
     middle = rng.uniform(low, high)
     points = middle + (rng.uniform(6, 40, 9) * np.array([np.cos(angles), np.sin(angles)])).T
-    return outline.ToolOutline(name, points, ("side",) * 9, frozenset())
+    return outline.ToolOutline(ToolPart(name), points, ("side",) * 9, frozenset())
 
 
 def prism(rng, at=(0.0, 0.0, 0.0)):
@@ -196,7 +198,7 @@ def test_ways_in_and_out_are_barred_alike(both, seed):
     for _ in range(100):
         shape = tool(rng, name=str(rng.choice(["punch", "die"])))
         piece = prism(rng, (0.0, *rng.uniform((-40, -20), (40, 60))))
-        way = str(rng.choice(["front", "lifted", "side", "along", "drawn"]))
+        way = Way(rng.choice(["front", "lifted", "side", "along", "drawn"]))
         half = float(rng.choice([0.0, 0.4, 0.78]))
         swing = PressSwing(
             (float(rng.choice([0, 3.0])), 0.6), float(rng.choice([1, -1])), 0.0, 0.0, 0.8
@@ -219,7 +221,7 @@ def test_ways_in_and_out_are_barred_alike(both, seed):
         assert ours == theirs, said
         seen.add(ours)
         goes = passage.Movement(
-            str(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, 4.0
+            Way(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, 4.0
         )
         path = passage.Passage(goes, (0.0, 0.6), half)
         ours, theirs = both(
@@ -245,7 +247,7 @@ def test_all_pieces_are_answered_as_each_by_itself(both, seed):
         swinging = [(piece, pole, bool(rng.random() < 0.3)) for piece in pieces[rests:]]
         angle = float(rng.choice([0.0, 0.5, 1.5]))
         tip = passage.TippedExit(0.4, (30.0, 0.0), 5.0)
-        way = str(rng.choice(["front", "lifted", "side", "tipped"]))
+        way = Way(rng.choice(["front", "lifted", "side", "tipped"]))
         goes = passage.Movement(
             way, 25.0, 0.7 if angle else None, 4.0, tip if way == "tipped" else passage.NOT_TIPPED
         )
@@ -270,13 +272,11 @@ def test_all_pieces_are_answered_as_each_by_itself(both, seed):
             for piece in pieces
         ]
         tools = [tool(rng, name=name) for name in ("ram", "table", "punch", "die")]
-        word, press_way = str(rng.choice(["in", "out"])), str(rng.choice(press_passage.WAYS))
+        word, press_way = str(rng.choice(["in", "out"])), Way(rng.choice(press_passage.WAYS))
         moves = press_passage.PressMovement(word, press_way, angle / 2, pole, 60.0, 0.7, 2.0, 11.0)
 
         def phases(between=between, tools=tools, moves=moves):
-            said = press_passage.phases_of(
-                between, press_passage.PressBatch.between(between), tools, moves
-            )
+            said = press_passage.phases_of(press_passage.PressBatch.between(between), tools, moves)
             return [list(each) for each in said]
 
         ours, theirs = both(phases)
@@ -305,23 +305,23 @@ def test_what_is_not_numbers_in_rows_is_refused():
     with pytest.raises(ValueError, match="no room"):
         native.hull(flat, np.zeros((3, 2)))
     with pytest.raises(ValueError, match="one pole"):
-        native.touches([flat], flat, 1.0, flat[:2], flat[:1], False, True, None, None)
+        native.touches([flat], flat, 1.0, (flat[:2], flat[:1]), (False, True), (None, None))
     with pytest.raises(TypeError, match="one for each"):
-        native.touches([flat], flat, 1.0, flat[:1], flat[:1], False, True, b"\1", None)
+        native.touches([flat], flat, 1.0, (flat[:1], flat[:1]), (False, True), (b"\1", None))
     with pytest.raises(ValueError, match="a turn for each"):
         native.advances(
-            [flat], np.zeros((2, 4)), flat, (1.0, 0.0, 0.0, 0.0, 0.0), 0.0, 1.0, 5e-4, 0.04, 32
+            [flat], np.zeros((2, 4)), flat, (1.0, 0.0, 0.0, 0.0, 0.0), (0.0, 1.0), (5e-4, 0.04, 32)
         )
     rows = np.array([[4.0, 0, 0, 0, 0]])
     with pytest.raises(ValueError, match="as many points"):
-        native.legs(flat, rows, 0.0, flat, flat, flat, 0.0, (0.0, 0.0))
+        native.legs(flat, rows, 0.0, flat, (flat, flat), (0.0, (0.0, 0.0)))
     with pytest.raises(ValueError, match="begins"):
-        native.legs(flat, rows, 0.0, flat, flat, flat, 0.3, (0.0, 0.0))
+        native.legs(flat, rows, 0.0, flat, (flat, flat), (0.3, (0.0, 0.0)))
     with pytest.raises(ValueError, match="no room"):
         native.reaches(flat, np.array([[3.0, 0, 0, 0, 0]]), 0.0, np.zeros((0, 3)))
     with pytest.raises(ValueError, match="too many"):
         native.passages(
-            flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, 0.0, (0.0, 0.0), (0.0,) * 7
+            flat, np.zeros((0, 6)), ((flat, flat, True),) * 9, 0, (0.0, (0.0, 0.0)), (0.0,) * 7
         )
     with pytest.raises(ValueError, match="faces"):
         native.meeting(
@@ -350,7 +350,7 @@ PLAN = """
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import demo_job
 from zealous_crane.planning.planner import make_plan
-from zealous_crane.kernel.native import COMPILED
+from zealous_crane.kernel.back_end import COMPILED
 for name in ("frame-rail", "syrup-tray"):
     job = demo_job(name)
     plan = make_plan(job, shipped_rack()[job.brake])

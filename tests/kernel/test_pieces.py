@@ -27,8 +27,9 @@ from zealous_crane.demo import demo_job
 from zealous_crane.flat.development import develop
 from zealous_crane.flat.folding import panel_poses
 from zealous_crane.kernel.advance import OutlineTurn, first_advances
-from zealous_crane.kernel.contact import Outlines, hull, turned
+from zealous_crane.kernel.contact import hull
 from zealous_crane.kernel.obstacle import earliest, may_meet, ring_of
+from zealous_crane.kernel.plane import Outlines, turned
 from zealous_crane.kernel.solid import Solid
 from zealous_crane.planning.route import Route, SearchOptions
 from zealous_crane.planning.search import Search

@@ -16,7 +16,7 @@ from zealous_crane.brake.library import shipped_rack
 from zealous_crane.kernel.contact import hull
 from zealous_crane.kernel.interval import Slab, free_intervals, laid_over, where
 from zealous_crane.kernel.obstacle import Contact, Obstacle, Phase
-from zealous_crane.kernel.solid import Body, BodyKind, Solid
+from zealous_crane.kernel.solid import Body, BodyKind, Solid, ToolPart
 
 THIN = 0.4
 """Width of the fingers tried, mm."""
@@ -142,10 +142,10 @@ def test_clips_of_a_solid_against_shapely():
 def test_findings_laid_over_each_other():
     wall, lip = Body(BodyKind.PANEL, "wall"), Body(BodyKind.PANEL, "lip")
     blocked, early = (
-        Obstacle(wall, "finger", Phase.CLAMPING),
-        Contact(80.0, Obstacle(lip, "finger", Phase.SWING)),
+        Obstacle(wall, ToolPart.FINGER, Phase.CLAMPING),
+        Contact(80.0, Obstacle(lip, ToolPart.FINGER, Phase.SWING)),
     )
-    late = Contact(95.0, Obstacle(lip, "beam", Phase.SWING))
+    late = Contact(95.0, Obstacle(lip, ToolPart.BEAM, Phase.SWING))
     slabs = laid_over(
         [Slab(-10, 0, blocked, None), Slab(-5, 20, None, late), Slab(5, 8, None, early)], 100
     )
@@ -161,4 +161,6 @@ def test_findings_laid_over_each_other():
     assert free_intervals(slabs, 90) == ((-100, -10), (0, 5), (8, 100))
     assert free_intervals(slabs, 70) == ((-100, -10), (0, 100))
     assert free_intervals(slabs, 96) == ((-100, -10), (20, 100))
-    assert "while clamping" in blocked.sentence() and "as it is bent" in early.obstacle.sentence()
+    assert "while clamping" in str(blocked.sentence()) and "as it is bent" in str(
+        early.obstacle.sentence()
+    )

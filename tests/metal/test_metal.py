@@ -166,7 +166,7 @@ def test_a_measured_springback_wins():
     assert overbend(sheet, 45, 0, closing=True, measured=6).angle == 3
     assert overbend(sheet, 90, 0, closing=False).angle == 2
     assert overbend(sheet, 90, 0, closing=True).angle == 5
-    assert "measured" in overbend(sheet, 90, 0, closing=True, measured=6).why
+    assert "measured" in str(overbend(sheet, 90, 0, closing=True, measured=6).why)
 
 
 def test_imperial_wire_gauge_and_copper_by_weight():

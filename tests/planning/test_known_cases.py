@@ -109,7 +109,7 @@ def test_the_leaf_goes_no_farther_than_its_stop(brake):
     blank = develop(strip(wall(8, angle=70.0)))
     short = brake.model_copy(update={"greatest_angle": 60.0})
     verdict = judge(blank, LeafTooling(short), Setting(blank, 0, True, (0.0,)))
-    assert verdict.reach == 60 and verdict.limit.obstacle.tool == "its stop"
+    assert verdict.reach == 60 and verdict.limit.obstacle.tool == "stop"
     assert verdict.released < 60 and verdict.by_hand > 10
 
 

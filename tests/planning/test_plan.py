@@ -12,6 +12,7 @@ from zealous_crane.brake.leaf_brake import LeafBrake
 from zealous_crane.brake.tools import Segment
 from zealous_crane.demo import DEMOS, demo_work
 from zealous_crane.flat.development import develop
+from zealous_crane.i18n import Message
 from zealous_crane.metal.allowance import NeutralLine
 from zealous_crane.planning.build_plan import placed
 from zealous_crane.planning.outcome import Outcome
@@ -306,7 +307,7 @@ def test_demands_join_when_one_width_serves_both(brake):
     both = joint(one.widths, two.widths)
     assert both is not None and both[0][0] >= one.least and both[0][1] <= two.rooms[0].most
     assert joint(((10, 20, 15),), ((30, 40, 35),)) is None
-    assert isinstance(demand((-100, 100), [(-1270, -60), (60, 1270)], brake.sections), str)
+    assert isinstance(demand((-100, 100), [(-1270, -60), (60, 1270)], brake.sections), Message)
 
 
 def test_a_finger_is_left_out_where_a_tab_stands_in_its_way(brake):

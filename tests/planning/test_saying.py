@@ -41,9 +41,9 @@ def too_deep(depth=3.5 * INCH) -> Job:
 
 def test_lists_and_counts_are_plain_english():
     assert (
-        listed(["a"]) == "a"
-        and listed(["a", "b"]) == "a and b"
-        and listed(["a", "b", "c"]) == "a, b and c"
+        str(listed(["a"])) == "a"
+        and str(listed(["a", "b"])) == "a and b"
+        and str(listed(["a", "b", "c"])) == "a, b and c"
     )
     strokes = [counted("{count} stroke", "{count} strokes", n) for n in (1, 4)]
     assert strokes == ["1 stroke", "4 strokes"]

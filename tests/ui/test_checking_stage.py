@@ -193,7 +193,7 @@ def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(q
     assert session.work.parts[1].part.length == pytest.approx(198.8 - 2 - 2 * 1)
     assert (
         "measured" in session.work.fit_sums(1)[0].text(session.job.units)
-        or session.work.fit_sums(1)[0].terms[0].what == "tray, measured"
+        or str(session.work.fit_sums(1)[0].terms[0].what) == "tray, measured"
     )
     session.undo()
     assert session.work.parts[1].part.length == pytest.approx(196)

@@ -17,7 +17,7 @@ from zealous_crane.demo import demo_job, demo_work
 from zealous_crane.flat.development import develop
 from zealous_crane.io.dxf_write import write_dxf
 from zealous_crane.io.job_file import read_job, write_job, write_work
-from zealous_crane.paint.application import application, speak
+from zealous_crane.paint.application import application, speak_to
 from zealous_crane.part.kinds import KINDS
 from zealous_crane.ui.app import record_fault
 from zealous_crane.ui.state.session import Session
@@ -60,9 +60,10 @@ def test_without_a_display_only_what_matters_is_told():
     assert told.stderr.splitlines() == ["something else"]
 
 
-def test_the_window_librarys_own_words_follow_the_language(qtbot):
+def test_the_window_librarys_own_words_follow_the_language(qtbot, monkeypatch):
     app = application()
-    theirs = speak(app, "de")
+    monkeypatch.setattr("zealous_crane.paint.application.language", lambda: "de")
+    theirs = speak_to(app)
     assert theirs is not None
     try:
         box = QDialogButtonBox(QDialogButtonBox.StandardButton.Cancel)
@@ -70,7 +71,8 @@ def test_the_window_librarys_own_words_follow_the_language(qtbot):
         assert box.button(QDialogButtonBox.StandardButton.Cancel).text() == "Abbrechen"
     finally:
         app.removeTranslator(theirs)
-    assert speak(app, "xx") is None
+    monkeypatch.setattr("zealous_crane.paint.application.language", lambda: "xx")
+    assert speak_to(app) is None
 
 
 def test_jobs_drawings_and_brakes_are_dropped(qtbot, window, tmp_path, rack):

@@ -12,7 +12,7 @@ from PySide6.QtCore import Qt
 
 from zealous_crane.demo import DEMOS, demo_job, demo_work
 from zealous_crane.flat.development import develop
-from zealous_crane.kernel.native import COMPILED, exact
+from zealous_crane.paint import depth
 from zealous_crane.paint.depth import DepthTree
 from zealous_crane.paint.folded import (
     CutPlane,
@@ -112,13 +112,13 @@ def test_what_is_cut_is_the_metal_of_the_section(box, axis):
         assert all(face.normal[axis] == -keeps for face in cut)
 
 
-@pytest.mark.skipif(not COMPILED, reason="no compiler was at hand when this was set up")
+@pytest.mark.skipif(depth.compiled is None, reason="no compiler was at hand when this was set up")
 @pytest.mark.parametrize("name", [*DEMOS, "bare"])
 def test_faces_are_parted_alike_compiled_and_with_numpy(name, monkeypatch):
     """The same planes in the same order, the same pieces; what hangs where is the same."""
     faces = () if name == "bare" else folded_faces(develop(demo_work(name).parts[0]), 0.7)
     compiled = DepthTree(faces)
-    monkeypatch.setattr("zealous_crane.paint.depth.exact", None)
+    monkeypatch.setattr("zealous_crane.paint.depth.compiled", None)
     other = DepthTree(faces)
     assert compiled._levels == other._levels and compiled._hung == other._hung
     assert len(compiled.faces) == len(other.faces) >= len(faces)
@@ -136,9 +136,9 @@ def test_what_is_no_face_is_refused_by_what_is_compiled():
         np.array([(0, 0, 0), (1, 0, 0), (1, 1, 0), (0, 1, 0)], float),
         np.array([(0, 0, 1.0)]),
     )
-    if not COMPILED:
+    if depth.compiled is None:
         pytest.skip("no compiler was at hand when this was set up")
-    pieces, nodes = exact.depth(square, [4], up, b"\x01" * 4, 1e-6)
+    pieces, nodes = depth.compiled(square, [4], up, b"\x01" * 4, 1e-6)
     assert pieces == [] and nodes == [([0], -1, -1)]
     for counts, normals, outlined in (
         ([3], up, b"1111"),
@@ -146,9 +146,9 @@ def test_what_is_no_face_is_refused_by_what_is_compiled():
         ([4], np.vstack([up, up]), b"1111"),
     ):
         with pytest.raises(ValueError, match="corners of every face"):
-            exact.depth(square, counts, normals, outlined, 1e-6)
+            depth.compiled(square, counts, normals, outlined, 1e-6)
     with pytest.raises(TypeError):
-        exact.depth(square, [4], up, b"111", 1e-6)
+        depth.compiled(square, [4], up, b"111", 1e-6)
 
 
 @pytest.mark.parametrize(

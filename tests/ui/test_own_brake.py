@@ -113,7 +113,7 @@ def test_every_kind_begins_ready_to_bend(qtbot, window, row):
     assert (
         high[0] > low[0]
         and high[1] > low[1]
-        and window.session.brake.name.startswith(NEW[row].label)
+        and window.session.brake.name.startswith(str(NEW[row].label))
     )
     # A second one of the kind has a name and a key of its own.
     again = NEW[row].begin(window.session.rack)

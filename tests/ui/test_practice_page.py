@@ -112,5 +112,5 @@ def test_bends_are_put_in_order_with_alt_and_the_arrows(qtbot, window):
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: page.asked[0].mark is not None, timeout=60_000)
     assert page.asked[0].said.text()[0] in "●■" and any(
-        "real machine" in c for c in page.exercise.cautions
+        "real machine" in str(c) for c in page.exercise.cautions
     )

@@ -49,7 +49,7 @@ def test_a_follower_is_answered_with_its_master(session):
         session.change(session.job.model_copy(update={"quantity": 7})) is None
         and session.job.quantity == 7
     )
-    assert any("to fit" in s.what for s in session.blank.sums)
+    assert any("to fit" in str(s.what) for s in session.blank.sums)
 
 
 def test_a_master_that_leaves_a_follower_nothing_is_refused_whole(session):

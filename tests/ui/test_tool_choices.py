@@ -154,4 +154,4 @@ def test_the_least_sizes_stand_in_tool_up_and_behind_a_command(qtbot, opened):
         window, Qt.Key.Key_L, Qt.KeyboardModifier.ControlModifier | Qt.KeyboardModifier.AltModifier
     )
     units = window.session.job.units.fine
-    assert seen == [(one.what, show_length(one.size, units, pretty=True)) for one in known]
+    assert seen == [(str(one.what), show_length(one.size, units, pretty=True)) for one in known]

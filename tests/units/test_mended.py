@@ -98,7 +98,7 @@ def test_over_bend_on_a_press_is_the_metals(metal, low, high):
     # Ranges of common practice, from memory: 1°; 1.5 to 2; 2 to 5.
     sheet = Sheet.read(MATERIALS[metal], "2 mm", Units.MM)
     found = overbend(sheet, 90, 2.0, closing=True, press=True)
-    assert low <= found.angle <= high and "from memory" in found.why
+    assert low <= found.angle <= high and "from memory" in str(found.why)
     assert overbend(sheet, 90, 20.0, closing=False, press=True).angle > found.angle, (
         "rounder opens more"
     )
@@ -160,10 +160,10 @@ def test_no_sentence_of_an_inch_job_speaks_millimetres(units):
     for one in jobs:
         job = Job.model_validate({**one.model_dump(), "units": units, "thickness": one.thickness})
         blank = develop(job)
-        said += [finding.says for finding in blank.findings] + list(
+        said += [str(finding.says) for finding in blank.findings] + list(
             mark_out(blank, job.units).steps
         )
-        said += [sum_.rule for sum_ in blank.sums]
+        said += [str(sum_.rule) for sum_ in blank.sums]
         plan = make_plan(job, rack[job.brake], moves=Moves(), limit=3)
         # A sheet is called as it was written.
         said += [

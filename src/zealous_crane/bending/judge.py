@@ -12,10 +12,9 @@ from ..brake.tools import SegmentSet
 from ..cache import cached
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
-from ..i18n import the, tr
+from ..i18n import Message, msg, the
 from ..kernel.interval import Slab, free_intervals
-from ..kernel.obstacle import Contact, Phase, earliest
-from ..units.sums import Message
+from ..kernel.obstacle import Contact, Phase, Way, earliest
 from .machines import machine_of
 from .segments import Demand, demand, fit
 from .setting import Setting, wander
@@ -87,12 +86,9 @@ def judge(  # noqa: C901
         setting, tooling, wander(line.bend, wanted), wanted + 1e-6, wanted
     )
 
-    def no(
-        why: str | Message, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()
-    ) -> Verdict:
-        said = Message.of(why) if isinstance(why, str) else why
+    def no(why: Message, limit: Contact | None = None, slabs: tuple[Slab, ...] = ()) -> Verdict:
         return Verdict(
-            stroke, back, target, wanted, 0.0, limit, said, None, slabs, tolerance=tolerance
+            stroke, back, target, wanted, 0.0, limit, why, None, slabs, tolerance=tolerance
         )
 
     if hem:
@@ -103,15 +99,16 @@ def judge(  # noqa: C901
         ]
         if standing:
             return no(
-                tr("a hem is flattened while the sheet is flat, and {name} stands").format(
-                    name=the(standing[0].name)
+                msg(
+                    "a hem is flattened while the sheet is flat, and {name} stands",
+                    name=the(standing[0].name),
                 )
             )
     refused = stroke.refused(wanted)
     if refused is not None:
         return replace(no(refused), refused=True)
     swing: tuple[float, Contact | None] | None = None
-    settled: tuple[_Settled | _Refusal, str] | None = None
+    settled: tuple[_Settled | _Refusal, Way] | None = None
     for way in stroke.ways:
         found: _Settled | _Refusal | None = _entry(stroke, way)
         if found is None:
@@ -121,8 +118,9 @@ def judge(  # noqa: C901
             if reach <= setting.start + 1e-9:
                 assert limit is not None
                 return no(
-                    tr("it stands at its greatest angle already: {sentence}").format(
-                        sentence=limit.obstacle.sentence()
+                    msg(
+                        "it stands at its greatest angle already: {sentence}",
+                        sentence=limit.obstacle.sentence(),
                     ),
                     limit,
                 )
@@ -167,13 +165,13 @@ class _Refusal:
     """Why no sections and no reach go together; ``final`` when no smaller angle could help: it does
     not even go in."""
 
-    why: str
+    why: Message
     limit: Contact | None = None
     slabs: tuple[Slab, ...] = ()
     final: bool = False
 
 
-def _entry(stroke: Stroke, way: str) -> _Refusal | None:
+def _entry(stroke: Stroke, way: Way) -> _Refusal | None:
     """Why the part does not go in one way, or cannot be clamped there; None when it does."""
     barred = stroke.barred(0.0, way)
     if barred is not None:
@@ -197,7 +195,7 @@ class _Asked(NamedTuple):
 class _NoRoom(NamedTuple):
     """Why sections cannot stand where they are wanted, and what takes the room."""
 
-    why: str
+    why: Message
     slabs: tuple[Slab, ...]
 
 
@@ -233,19 +231,21 @@ class _Places:
                 Demand(need.rooms, () if under is None else need.rooms), (self.alike, self.alike)
             )
         if under is None:
-            assert isinstance(need, str)
+            assert isinstance(need, Message)
             return _NoRoom(need, self.alike)
         upper = self._demand(self.apart[0], degrees, over)
-        if isinstance(upper, str):
+        if isinstance(upper, Message):
             return _NoRoom(upper, self.apart[0])
         lower = self._demand(self.apart[1], degrees, under)
         return (
             _NoRoom(lower, self.apart[1])
-            if isinstance(lower, str)
+            if isinstance(lower, Message)
             else _Asked(Demand(upper.rooms, lower.rooms), self.apart)
         )
 
-    def _demand(self, slabs: tuple[Slab, ...], degrees: float, pieces: SegmentSet) -> Demand | str:
+    def _demand(
+        self, slabs: tuple[Slab, ...], degrees: float, pieces: SegmentSet
+    ) -> Demand | Message:
         return demand(
             self._stroke.setting.span, free_intervals(slabs, degrees), pieces, self._stroke.ends
         )
@@ -269,7 +269,7 @@ def _nowhere(stroke: Stroke, none: _NoRoom) -> _Refusal:
     why, slabs = none
     low, high = stroke.setting.span
     over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
-    said = f"{why}: {over[0].sentence()}" if over else why
+    said = msg("{why}: {sentence}", why=why, sentence=over[0].sentence()) if over else why
     return _Refusal(said, None, slabs, all(o.phase in WAY_IN for o in over))
 
 
@@ -281,7 +281,7 @@ _Settled = tuple[Demand, float, Contact | None, _Slabs]
 
 
 def _settle(
-    stroke: Stroke, reach: float, released: Callable[[float], float], way: str
+    stroke: Stroke, reach: float, released: Callable[[float], float], way: Way
 ) -> _Settled | _Refusal:
     """The farthest angle that the sections allow, with the part going in, and out again as it then
     stands.
@@ -310,10 +310,10 @@ def _settle(
         if found[1] >= at:
             return found[0], at, limit, found[3]
         at, limit = found[1], found[2]
-    return _Refusal(tr("no angle was found at which the part can be bent and taken out"))
+    return _Refusal(msg("no angle was found at which the part can be bent and taken out"))
 
 
-def _held(stroke: Stroke, reach: float, after: float, way: str) -> _Settled | _Refusal:
+def _held(stroke: Stroke, reach: float, after: float, way: Way) -> _Settled | _Refusal:
     """Sections for a swing to ``reach``, the part being taken out at ``after`` degrees (0: not
     asked)."""
     barred = stroke.barred(after, way)

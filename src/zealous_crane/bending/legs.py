@@ -8,9 +8,10 @@ from ..brake.brake import Brake
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
 from ..flat.features import Finding, Fold
-from ..i18n import the, the_first, tr, within
+from ..i18n import Phrase, msg, the, the_first, within
 from ..metal.bend import Bend
-from ..units.length import Units, show_length
+from ..units.figures import Length
+from ..units.length import Units
 
 
 def outside_leg(bend: Bend, reach: float) -> float:
@@ -51,7 +52,7 @@ def flat_reach(blank: Blank, fold: Fold) -> float:
 
 
 def short_legs(
-    blank: Blank, brake: Brake, units: Units, least_flange: Callable[[Bend], tuple[float, str]]
+    blank: Blank, brake: Brake, units: Units, least_flange: Callable[[Bend], tuple[float, Phrase]]
 ) -> list[Finding]:
     """Flanges shorter outside than a brake holds: ``least_flange`` says what one needs, mm, and
     why.
@@ -71,11 +72,12 @@ def short_legs(
         if leg < least - 1e-6:
             found.append(
                 Finding(
-                    tr("{name} is {leg} outside; {name_2} wants {least}: {why}.").format(
+                    msg(
+                        "{name} is {leg} outside; {name_2} wants {least}: {why}.",
                         name=the_first(fold.name),
-                        leg=show_length(leg, units),
+                        leg=Length(leg, units),
                         name_2=the(brake.name),
-                        least=show_length(least, units),
+                        least=Length(least, units),
                         why=why,
                     ),
                     (fold.start + fold.end) / 2,
@@ -85,7 +87,7 @@ def short_legs(
     return found
 
 
-def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str, ...]] | None:
+def too_thick(blank: Blank, rated: float, units: Units) -> tuple[Phrase, tuple[Phrase, ...]] | None:
     """Why a machine rated for ``rated`` mm of mild steel takes no stroke of a sheet: a short and a
     long way; None when it does.
 
@@ -97,15 +99,14 @@ def too_thick(blank: Blank, rated: float, units: Units) -> tuple[str, tuple[str,
     allowed = blank.sheet.allowed_by(rated)
     if blank.thickness <= allowed + 1e-6:
         return None
-    return tr("the metal is too thick for this brake"), (
-        tr(
+    return msg("the metal is too thick for this brake"), (
+        msg(
             "{name} is {thickness} thick; this brake is rated for {rated} of mild steel, which is "
-            "{allowed} of {lower}."
-        ).format(
+            "{allowed} of {lower}.",
             name=blank.sheet.name,
-            thickness=show_length(blank.thickness, units.fine),
-            rated=show_length(rated, units.fine),
-            allowed=show_length(allowed, units.fine),
+            thickness=Length(blank.thickness, units, fine=True),
+            rated=Length(rated, units, fine=True),
+            allowed=Length(allowed, units, fine=True),
             lower=within(blank.sheet.metal.name),
         ),
     )

@@ -12,9 +12,10 @@ from typing import Any, ClassVar, Generic, TypeVar
 from ..brake.brake import Brake
 from ..flat.blank import Blank
 from ..flat.features import Finding
-from ..i18n import tr
+from ..i18n import Message, Phrase, tr
 from ..job.job import Avoided
 from ..job.tools import ToolChoice
+from ..kernel.obstacle import Way
 from ..metal.sheet import Sheet
 from ..metal.springback import overbend
 from ..units.length import Units
@@ -40,12 +41,12 @@ class Words:
         line_over: what the sheet lies on.
     """
 
-    set_ups: Callable[[int], str]
-    held: str
-    tried: str
-    other_side: str
-    line_under: str
-    line_over: str
+    set_ups: Callable[[int], Message]
+    held: Message
+    tried: Message
+    other_side: Message
+    line_under: Message
+    line_over: Message
 
 
 class Doing(StrEnum):
@@ -144,9 +145,9 @@ class Least:
         why: what it is made of.
     """
 
-    what: str
+    what: Phrase
     size: float
-    why: str
+    why: Phrase
 
 
 class MachineSettings(ABC):
@@ -174,7 +175,7 @@ class Machine(ABC, Generic[B, T]):
     and how it is spoken of."""
 
     words: ClassVar[Words]
-    cautions: ClassVar[tuple[tuple[Doing, str], ...]]
+    cautions: ClassVar[tuple[tuple[Doing, Message], ...]]
     bottoms: ClassVar[bool] = False
     folds_boxes: ClassVar[bool] = False
     front_in_hand: ClassVar[bool] = False
@@ -237,7 +238,9 @@ class Machine(ABC, Generic[B, T]):
         """
 
     @abstractmethod
-    def refused(self, blank: Blank, brake: B, units: Units) -> tuple[str, tuple[str, ...]] | None:
+    def refused(
+        self, blank: Blank, brake: B, units: Units
+    ) -> tuple[Phrase, tuple[Phrase, ...]] | None:
         """Why a brake takes no stroke of this sheet at all: a short and a long way of saying it;
         None when it does.
 
@@ -311,7 +314,7 @@ class Machine(ABC, Generic[B, T]):
         where it never is."""
         return 0.0
 
-    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def drawn_off(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """How far (mm) the part is drawn to the operator before it is let go at ``released``
         degrees one way; None where it is not.
 
@@ -322,7 +325,7 @@ class Machine(ABC, Generic[B, T]):
         """
         return None
 
-    def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def most_drawn(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """How far (mm) it may be drawn then at most, for what stands behind the tool; None where
         any distance does.
 

@@ -19,7 +19,8 @@ import numpy as np
 from .._typing import Array
 from ..cache import BatchCache, cached
 from ..flat.element import MadeBy
-from ..kernel.contact import Touch, first_touches, least_distance, turned
+from ..kernel.back_end import geometry
+from ..kernel.contact import Touch, first_touches, least_distance
 from ..kernel.interval import Slab, where
 from ..kernel.obstacle import (
     AWAY,
@@ -27,6 +28,7 @@ from ..kernel.obstacle import (
     Contact,
     Obstacle,
     Phase,
+    Way,
     earliest,
     may_meet,
     met,
@@ -35,7 +37,8 @@ from ..kernel.obstacle import (
     tool_ring,
 )
 from ..kernel.outline import ToolOutline
-from ..kernel.solid import FOLD, PART, Solid, beyond
+from ..kernel.plane import turned
+from ..kernel.solid import FOLD, PART, Solid, ToolPart, beyond
 from .drawing import OutlineKind, SceneOutline
 from .passage import (
     CLEAR,
@@ -48,7 +51,6 @@ from .passage import (
     Passage,
     TippedExit,
     barred_along,
-    first_step,
     legs_of,
     steps_struck,
     struck,
@@ -121,7 +123,7 @@ def _said(touch: Touch | None, solid: Solid, tool: ToolOutline, swing: Swing) ->
     if touch is None:
         return None
     later = dataclasses.replace(touch, angle=touch.angle + swing.begin) if swing.begin else touch
-    return met(later, solid.body, tool.said(tool.parts[touch.index]))
+    return met(later, solid.body, tool.part_met(tool.parts[touch.index]))
 
 
 @cached(16384)
@@ -168,9 +170,9 @@ class TurningStroke(Stroke):
     the bed's front (``before``).
     """
 
-    section: ClassVar[str]
-    overhead: ClassVar[tuple[str, ...]] = ()
-    before: ClassVar[tuple[str, ...]] = ()
+    section: ClassVar[ToolPart]
+    overhead: ClassVar[tuple[ToolPart, ...]] = ()
+    before: ClassVar[tuple[ToolPart, ...]] = ()
 
     def __init__(
         self,
@@ -266,12 +268,12 @@ class TurningStroke(Stroke):
         return None
 
     @property
-    def ways(self) -> tuple[str, ...]:
+    def ways(self) -> tuple[Way, ...]:
         """From the front; lifted over the bed where something hangs below the sheet; from the end
         of the bed where the frame leaves room; tipped where what stands at the back is higher than
         the tool rises."""
-        lifted = ("lifted",) if self._hanging else ("tipped",) if self.tip.angle else ()
-        return ("front", *lifted, *(("side",) if self.tooling.brake.open_ends else ()))
+        lifted = (Way.LIFTED,) if self._hanging else (Way.TIPPED,) if self.tip.angle else ()
+        return (Way.FRONT, *lifted, *((Way.SIDE,) if self.tooling.brake.open_ends else ()))
 
     @cached_property
     def tip(self) -> TippedExit:
@@ -384,20 +386,20 @@ class TurningStroke(Stroke):
         """Every piece, resting ones first, as it is taken out."""
         return self._batch
 
-    def _movement(self, after: float, way: str) -> Movement:
+    def _movement(self, after: float, way: Way) -> Movement:
         """How the part goes in (``after`` of 0) or out at ``after`` degrees."""
         if (after, way) not in self._movements:
             self._movements[after, way] = Movement(
                 way,
                 self.raised,
                 self.ease(after, way) if after > 0 else None,
-                self.lift if way == "lifted" else 0.0,
-                self.tip if way == "tipped" else NOT_TIPPED,
+                self.lift if way is Way.LIFTED else 0.0,
+                self.tip if way is Way.TIPPED else NOT_TIPPED,
             )
         return self._movements[after, way]
 
     def _striking(
-        self, tool: ToolOutline, after: float, way: str
+        self, tool: ToolOutline, after: float, way: Way
     ) -> Iterator[tuple[Solid, Passage, int]]:
         """The pieces that strike a tool on the way in (``after`` of 0) or out, each with how it
         moves and on which leg."""
@@ -422,10 +424,10 @@ class TurningStroke(Stroke):
             + CLEAR
         )
 
-    def ease(self, after: float, way: str = "front") -> float:
+    def ease(self, after: float, way: Way = Way.FRONT) -> float:
         """How far (mm) the part is drawn to the operator before what holds it rises, so that the
         fold leaves the nose."""
-        if way == "lifted":
+        if way is Way.LIFTED:
             # It rises by little: what stands over it farther up may stay there.
             return EASE + (self.lift + CLEAR) * math.tan(
                 math.radians(max(0.0, min(after, 150.0) - 90.0))
@@ -469,20 +471,20 @@ class TurningStroke(Stroke):
             )
         return off + low
 
-    def most_drawn(self, after: float, way: str) -> float | None:
+    def most_drawn(self, after: float, way: Way) -> float | None:
         """How far (mm) the part may be drawn to the front at most before it is let go; None where
         any distance does."""
-        if way not in ("front", "side"):
+        if way not in (Way.FRONT, Way.SIDE):
             return None
         most = self._room_to_draw(after, LOOKED)
         return most if most < self._off_the_nose(after) + LOOKED else None
 
-    def barred(self, after: float, way: str = "front") -> Obstacle | None:
+    def barred(self, after: float, way: Way = Way.FRONT) -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
-        if way == "lifted" and self.lift > self.raised - CLEAR:
+        if way is Way.LIFTED and self.lift > self.raised - CLEAR:
             return Obstacle(PART, self.section, Phase.SLIDING_IN)
         # Only over the bed it matters how far the part is drawn off before that.
-        drawn = self.ease(after, way) if way == "lifted" and after > 0 else 0.0
+        drawn = self.ease(after, way) if way is Way.LIFTED and after > 0 else 0.0
         if (way, drawn) not in self._known_hanging:
             self._known_hanging[way, drawn] = self._hanging_in_the_way(drawn, way)
         hanging = self._known_hanging[way, drawn]
@@ -497,7 +499,7 @@ class TurningStroke(Stroke):
                     return found
         return None
 
-    def _under(self, name: str, after: float, way: str) -> Obstacle | None:
+    def _under(self, name: ToolPart, after: float, way: Way) -> Obstacle | None:
         """What strikes a tool that stands along the whole fold on the way in (``after`` of 0) or
         out."""
         tool = self._still[name]
@@ -511,14 +513,14 @@ class TurningStroke(Stroke):
                 return Obstacle(solid.body, name, phase)
         return None
 
-    def _hanging_in_the_way(self, drawn: float, way: str) -> Obstacle | None:
+    def _hanging_in_the_way(self, drawn: float, way: Way) -> Obstacle | None:
         """What of the part hangs below the sheet and is in the way of clamping, or of moving past
         the bed's front or along it; it is drawn to the front by ``drawn`` mm before it is let
         go."""
         if not self._hanging:
             return None
         paths = [(name, Phase.CLAMPING, STILL) for name in self.before]
-        paths.append(("bed", Phase.SLIDING_IN, self._past_the_bed(drawn, way)))
+        paths.append((ToolPart.BED, Phase.SLIDING_IN, self._past_the_bed(drawn, way)))
         asked = [
             steps_struck(self._batch, self._still[name], path, self._begin)
             for name, _, path in paths
@@ -541,13 +543,13 @@ class TurningStroke(Stroke):
         return (
             len(shadow) >= 3
             and shadow[:, 1].min() < -LOW
-            and first_step(shadow, path, tool) is not None
+            and geometry.leg(shadow, path, tool.outline) != 0
         )
 
-    def _past_the_bed(self, drawn: float, way: str) -> Array:
+    def _past_the_bed(self, drawn: float, way: Way) -> Array:
         """(n, 2) mm: where the part begins and how it goes past the bed, a line after the other."""
-        if way != "lifted":
-            return AWAY_TO_THE_FRONT if way == "front" else STILL
+        if way is not Way.LIFTED:
+            return AWAY_TO_THE_FRONT if way is Way.FRONT else STILL
         # Drawn to the front and lifted, and lifted where it lies and drawn off: whichever comes
         # first.
         lines = (
@@ -578,7 +580,7 @@ class TurningStroke(Stroke):
         ]
         yield from (slab for slab in met if slab is not None)
 
-    def _barring(self, after: float, way: str) -> Iterator[Slab]:
+    def _barring(self, after: float, way: Way) -> Iterator[Slab]:
         section = self._still[self.section]
         for solid, passage, leg in self._striking(section, after, way):
             yield barred_along(solid, section, passage, leg)
@@ -587,7 +589,7 @@ class TurningStroke(Stroke):
         edges: tuple[Slab, ...] = ()
         if self.over is not None:
             (low, high), length = self.over, self.tooling.brake.bed_length
-            edge = Obstacle(FOLD, "end of the bed", Phase.CLAMPING)
+            edge = Obstacle(FOLD, ToolPart.END_OF_BED, Phase.CLAMPING)
             edges = Slab(-length, low, edge, None), Slab(high, length, edge, None)
         return super()._laid_over([s for s in (*spans, *edges) if s.high > s.low])
 

@@ -3,20 +3,18 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from typing import NamedTuple, Self
 
 import numpy as np
-import shapely
 
 from .._typing import Array
 from ..cache import cached
-from ..kernel.contact import first_touches, hull, turned
+from ..kernel.back_end import geometry
 from ..kernel.interval import Slab, where
-from ..kernel.native import exact
-from ..kernel.obstacle import AWAY, Obstacle, Phase
+from ..kernel.obstacle import AWAY, Obstacle, Phase, Way
 from ..kernel.outline import ToolOutline
 from ..kernel.solid import Beyond, Solid
 from ..kernel.swept_prism import ON, Stood, swept
@@ -77,30 +75,12 @@ class NoseBatch(Batch):
         """(k, 3) mm: how far back and how high every piece reaches, and how low, with the fold at
         an angle, radians."""
         if angle not in self._known:
-            self._known[angle] = self._tops(angle)
+            self._known[angle] = geometry.reaches(self.points, self.rows, angle)
         return self._known[angle]
 
     def hanging(self, angle: float, below: float) -> list[int]:
         """Which pieces reach below a height, mm, with the fold at an angle, radians."""
         return [k for k, low in enumerate(self.tops(angle)[:, 2].tolist()) if low < below]
-
-    def _tops(self, angle: float) -> Array:
-        found = np.empty((len(self.rows), 3))
-        if exact is not None:
-            if len(self.rows):
-                exact.reaches(self.points, self.rows, angle, found)
-            return found
-        for k, points in enumerate(self.stood(angle)):
-            found[k, :2], found[k, 2] = points.max(axis=0), points[:, 1].min()
-        return found
-
-    def stood(self, angle: float) -> Iterator[Array]:
-        """(n_k, 2) mm, the points of each piece with the fold at an angle, radians."""
-        first = 0
-        for count, y, z, swings, _ in self.rows.tolist():
-            points = self.points[first : first + int(count)]
-            yield turned(points, np.array([y, z]), angle) if swings and angle else points
-            first += int(count)
 
 
 CLEAR = 1.0
@@ -117,36 +97,6 @@ EASE = 0.5
 CLOSE_EASE = 0.1
 """Least distance (mm) of the nose to what stands before it and of the heel to what stands behind
 it, with the part drawn to the middle between them, where there is less room than that."""
-
-
-def first_step(points: Array, path: Array, tool: ToolOutline) -> int | None:
-    """Number, from 1, of the first line on which the hull of points (n, 2) strikes a tool; None
-    when all is clear.
-
-    Args:
-        points: mm, at the start of the movement, before it begins where the path says.
-        path: (m, 2) mm, where the movement begins, and how far it goes on each of its lines.
-        tool: rests.
-    """
-    if exact is not None:
-        return exact.leg(points, path, tool.outline) or None
-    low, high = tool.box
-    (y0, z0), (y1, z1) = points.min(axis=0).tolist(), points.max(axis=0).tolist()
-    (y, z), *steps = path.tolist()
-    for leg, (dy, dz) in enumerate(steps, start=1):
-        # Most legs pass well below, in front of or behind the tool; only the rest is worth an exact
-        # look.
-        if (
-            max(z, z + dz) + z1 > low[1]
-            and min(z, z + dz) + z0 < high[1]
-            and max(y, y + dy) + y1 > low[0]
-            and min(y, y + dy) + y0 < high[0]
-        ):
-            swept = np.concatenate([points + np.array([y, z]), points + np.array([y + dy, z + dz])])
-            if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(swept))):
-                return leg
-        y, z = y + dy, z + dz
-    return None
 
 
 Leg = tuple[Phase, tuple[float, float]]
@@ -209,7 +159,7 @@ class Movement(NamedTuple):
         tip: how it is tipped.
     """
 
-    way: str
+    way: Way
     opening: float
     ease: float | None
     lift: float = 0.0
@@ -227,7 +177,7 @@ class Movement(NamedTuple):
         every section, not only those over the piece.
         """
         up, away, still, ease = (0.0, -self.opening), (-AWAY, 0.0), (0.0, 0.0), self.ease
-        if self.way == "side":
+        if self.way is Way.SIDE:
             if ease is None:
                 return MovementPath(
                     up, ((Phase.SLIDING_IN, still), (Phase.CLAMPING, (0.0, self.opening)))
@@ -237,13 +187,13 @@ class Movement(NamedTuple):
             back = (Phase.OPENING, down), (Phase.OPENING, on), (Phase.OPENING, last)
             return MovementPath((-ease, -self.opening), ((Phase.TAKING_OUT, still), *back))
         going: tuple[tuple[float, float], ...] = (away,)
-        if self.way == "lifted":
+        if self.way is Way.LIFTED:
             going = (0.0, self.lift), away
             if ease is not None:
                 # What stands over the fold is raised no more than the lift asks for: a side may lie
                 # over the beam.
                 up = (0.0, -self.lift - CLEAR)
-        elif self.way == "tipped":
+        elif self.way is Way.TIPPED:
             going = (-self.tip.forward, 0.0), still, away
         if ease is None:
             return MovementPath(
@@ -278,12 +228,6 @@ class Passage(NamedTuple):
         return self.movement.path
 
 
-def _swept(points: Array, path: MovementPath, tool: ToolOutline, folded: bool) -> int | None:
-    """Number of the first leg of a path on which the hull of points strikes a tool; the panel that
-    is folded lies on the nose."""
-    return first_step(points, path.steps, tool.bare if folded else tool)
-
-
 @cached(1024)
 def _steps(movement: Movement) -> Array:
     """(n, 2) mm: where the movement begins, and its legs."""
@@ -291,8 +235,8 @@ def _steps(movement: Movement) -> Array:
 
 
 def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float) -> Sequence[int]:
-    """What :func:`first_step` says of every piece, 0 where it strikes nothing, the fold at an
-    angle, radians; none lies on the nose.
+    """Number, from 1, of the line of a path on which every piece first strikes a tool, 0 where on
+    none, the fold at an angle, radians; none lies on the nose.
 
     Args:
         batch: all pieces of the part.
@@ -300,11 +244,8 @@ def steps_struck(batch: NoseBatch, tool: ToolOutline, path: Array, angle: float)
         path: where the movement begins and its legs.
         angle: radians by which the part is tipped.
     """
-    if exact is not None:
-        return exact.legs(
-            batch.points, batch.rows, angle, path, tool.outline, tool.outline, 0.0, (0.0, 0.0)
-        )
-    return [first_step(points, path, tool) or 0 for points in batch.stood(angle)]
+    outlines = tool.outline, tool.outline
+    return geometry.legs(batch.points, batch.rows, angle, path, outlines, (0.0, (0.0, 0.0)))
 
 
 def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: float) -> Sequence[int]:
@@ -317,23 +258,15 @@ def legs_of(batch: NoseBatch, tool: ToolOutline, movement: Movement, angle: floa
         movement: the way out.
         angle: radians by which the part is tipped.
     """
-    if exact is not None:
-        tip, bare = movement.tip if movement.way == "tipped" else NOT_TIPPED, tool.bare.outline
-        return exact.legs(
-            batch.points,
-            batch.rows,
-            angle,
-            _steps(movement),
-            tool.outline,
-            bare,
-            tip.angle,
-            tip.about,
-        )
-    found: list[int] = []
-    for solid, (_, y, z, swings, folded) in zip(batch.solids, batch.rows.tolist(), strict=True):
-        passage = Passage(movement, (y, z), angle, bool(folded)) if swings else Passage(movement)
-        found.append(_leg(solid, None, tool, passage) or 0)
-    return found
+    return _legs(batch.points, batch.rows, angle, movement, tool)
+
+
+def _legs(
+    points: Array, rows: Array, angle: float, movement: Movement, tool: ToolOutline
+) -> Sequence[int]:
+    tip = movement.tip if movement.way is Way.TIPPED else NOT_TIPPED
+    outlines = tool.outline, tool.bare.outline
+    return geometry.legs(points, rows, angle, _steps(movement), outlines, (tip.angle, tip.about))
 
 
 def struck(
@@ -359,30 +292,9 @@ def _leg(
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
         return None
-    if passage.angle:
-        points = turned(points, np.array(passage.pole), passage.angle)
-    if passage.movement.way == "tipped":
-        return _tipped(points, passage, tool)
-    return _swept(points, passage.path, tool, passage.folded)
-
-
-def _tipped(points: Array, passage: Passage, tool: ToolOutline) -> int | None:
-    """Number of the leg on which points (n, 2) strike a tool when the part is tipped: straight to
-    where it is turned, turned, and off."""
-    path, tip = passage.path, passage.movement.tip
-    before, last = MovementPath(path.start, path.legs[:-2]), len(path.legs)
-    leg = _swept(points, before, tool, passage.folded)
-    if leg is not None:
-        return leg
-    moved = before.steps.sum(axis=0)
-    stood, about = points + moved, np.array(tip.about) + moved
-    if float(np.hypot(*(stood - about).T).max()) > tool.distance(*about.tolist()):
-        touch = first_touches([hull(stood)], tool.outlines, tip.angle, about=about)[0]
-        if touch is not None:
-            return last - 1
-    out = turned(stood, about, tip.angle)
-    leg = _swept(out, MovementPath((0.0, 0.0), path.legs[-1:]), tool, False)
-    return None if leg is None else last
+    turns = passage.angle != 0
+    row = np.array([[len(points), *passage.pole, float(turns), float(passage.folded)]])
+    return _legs(points, row, passage.angle, passage.movement, tool)[0] or None
 
 
 @cached(16384)
@@ -398,9 +310,9 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) ->
         leg: number of the leg of the way, from 1.
     """
     phase, way = passage.path.phase(leg), passage.movement.way
-    if way == "side" and phase in PASSED:
+    if way is Way.SIDE and phase in PASSED:
         inside = -AWAY, AWAY
-    elif way == "tipped":
+    elif way is Way.TIPPED:
         inside = (
             where(solid, lambda a, b: _leg(solid, (a, b), tool, passage) is not None)
             or solid.x_range

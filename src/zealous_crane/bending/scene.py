@@ -10,7 +10,7 @@ import numpy as np
 
 from .._typing import Array
 from ..flat.folding import strip_section
-from ..kernel.contact import turned
+from ..kernel.plane import turned
 from .drawing import OutlineKind, SceneOutline
 from .stroke import Stroke
 

@@ -11,7 +11,8 @@ from typing import NamedTuple
 
 from ..brake.tools import Segment, SegmentSet
 from ..cache import cached
-from ..i18n import tr
+from ..i18n import Message, msg, tr
+from ..units.figures import Length
 from ..units.length import Units, show_length
 
 GRAIN = 0.01
@@ -126,7 +127,7 @@ def demand(
     free: Sequence[tuple[float, float]],
     pieces: SegmentSet,
     ends: tuple[float, float] | None = None,
-) -> Demand | str:
+) -> Demand | Message:
     """What a fold over ``span`` asks of the pieces when they may stand in ``free``.
 
     Args:
@@ -161,7 +162,7 @@ def demand(
     gap = LEFT_OUT * end
     holds = rooms and rooms[0][0] <= cover[0] + 1e-9 and rooms[-1][1] >= cover[1] - 1e-9
     if not holds or any(b[0] - a[1] > gap for a, b in itertools.pairwise(rooms)):
-        return tr("no {noun} may stand over the whole fold").format(noun=pieces.kind.one)
+        return msg("no {noun} may stand over the whole fold", noun=pieces.kind.one)
     found: list[BlockRoom] = []
     for i, (a, b) in enumerate(rooms):
         first, last = i == 0, i + 1 == len(rooms)
@@ -172,7 +173,7 @@ def demand(
         least = max(must[1] - must[0] - (0 if first else gap / 4) - (0 if last else gap / 4), 1e-3)
         wanted = min(most, (high if last else b) - (low if first else a))
         if least > most:
-            return tr("no {noun} may stand over the whole fold").format(noun=pieces.kind.one)
+            return msg("no {noun} may stand over the whole fold", noun=pieces.kind.one)
         if not first:
             must = (must[0] + gap / 4, must[1])
         if not last:
@@ -303,7 +304,7 @@ def _ways(
         yield (cost, spread), Block(tuple(widths), spread / gaps if gaps else 0.0)
 
 
-def why_no_fit(widths: Widths, pieces: SegmentSet, units: Units) -> str:
+def why_no_fit(widths: Widths, pieces: SegmentSet, units: Units) -> Message:
     """A sentence for a width the rack cannot make, with the nearest it can.
 
     Args:
@@ -313,16 +314,21 @@ def why_no_fit(widths: Widths, pieces: SegmentSet, units: Units) -> str:
     """
     sums = [total for total, _ in reachable(pieces.pieces, pieces.longest)]
     if not sums:
-        return tr("there are no {pieces} in the rack").format(pieces=pieces.kind.many)
+        return msg("there are no {pieces} in the rack", pieces=pieces.kind.many)
     width = next((w for w in widths if fit((w,), pieces) is None), widths[0])
-    need = tr("a block between {length} and {length_2}").format(
-        length=show_length(width[0], units), length_2=show_length(width[1], units)
+    need = msg(
+        "a block between {length} and {length_2}",
+        length=Length(width[0], units),
+        length_2=Length(width[1], units),
     )
     below = max((s for s in sums if s <= width[1]), default=None)
     above = min((s for s in sums if s > width[1]), default=None)
-    near = tr(" or ").join(show_length(s, units) for s in (below, above) if s is not None)
-    return tr("no set of {pieces} makes {need}; the nearest are {near}").format(
-        pieces=pieces.kind.many, need=need, near=near
+    near = [Length(s, units) for s in (below, above) if s is not None]
+    return msg(
+        "no set of {pieces} makes {need}; the nearest are {near}",
+        pieces=pieces.kind.many,
+        need=need,
+        near=msg("{one} or {other}", one=near[0], other=near[1]) if len(near) > 1 else near[0],
     )
 
 

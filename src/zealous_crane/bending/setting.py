@@ -15,7 +15,7 @@ from ..cache import cached
 from ..flat.blank import IN_LINE, Blank
 from ..flat.features import Fold
 from ..flat.folding import IDENTITY, Pose, fold_pose, pole_height, strip_prisms
-from ..kernel.contact import turned
+from ..kernel.plane import turned
 from ..kernel.solid import Solid, plate
 from ..metal.bend import Bend
 from .passage import NoseBatch

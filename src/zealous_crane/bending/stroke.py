@@ -12,12 +12,12 @@ import numpy as np
 
 from .._typing import Array
 from ..flat.element import MadeBy
+from ..i18n import Message
 from ..kernel.interval import Slab, free_intervals, laid_over
-from ..kernel.obstacle import Contact, Obstacle, earliest, may_meet, ring_of
+from ..kernel.obstacle import Contact, Obstacle, Way, earliest, may_meet, ring_of
 from ..kernel.self_contact import Meeting
 from ..kernel.solid import Solid
 from ..metal.springback import Springback
-from ..units.sums import Message
 from .drawing import SceneOutline
 from .passage import NOT_TIPPED, TippedExit
 from .segments import Demand
@@ -75,7 +75,7 @@ class Verdict:
     demand: Demand | None
     slabs: tuple[Slab, ...]
     under: tuple[Slab, ...] = ()
-    way: str = "front"
+    way: Way = Way.FRONT
     refused: bool = False
     tolerance: float = 0.0
 
@@ -294,7 +294,7 @@ class Stroke(ABC):
 
     @property
     @abstractmethod
-    def ways(self) -> tuple[str, ...]:
+    def ways(self) -> tuple[Way, ...]:
         """Ways to get the part in and out, the plainest first."""
 
     @abstractmethod
@@ -309,21 +309,21 @@ class Stroke(ABC):
         included."""
 
     @abstractmethod
-    def barred(self, after: float, way: str = "front") -> Obstacle | None:
+    def barred(self, after: float, way: Way = Way.FRONT) -> Obstacle | None:
         """What keeps the part from going in, being clamped, or coming out at ``after`` degrees,
         sections aside.
 
         ``after`` of 0 leaves the way out unasked.
         """
 
-    def entry(self, way: str = "front", *, under: bool | None = None) -> tuple[Slab, ...]:
+    def entry(self, way: Way = Way.FRONT, *, under: bool | None = None) -> tuple[Slab, ...]:
         """The bed cut into intervals, each with what keeps a section from standing there as the
         part goes in and is clamped; of those over the fold (False), ``under`` it (True), or both
         alike (None)."""
         return self._laid_over(self._of(self._spans(0.0, way), under))
 
     def slabs(
-        self, after: float, wanted: float, way: str = "front", *, under: bool | None = None
+        self, after: float, wanted: float, way: Way = Way.FRONT, *, under: bool | None = None
     ) -> tuple[Slab, ...]:
         """The bed cut into intervals, each with what a section meets there; of those over the fold
         (False), ``under`` it (True), or both alike (None).
@@ -346,13 +346,13 @@ class Stroke(ABC):
         """What of the findings is of the sections over the fold, of those under it, or of both."""
         return spans
 
-    def _spans(self, after: float, way: str) -> tuple[Slab, ...]:
+    def _spans(self, after: float, way: Way) -> tuple[Slab, ...]:
         if (after, way) not in self._known_spans:
             self._known_spans[after, way] = tuple(self._barring(after, way))
         return self._known_spans[after, way]
 
     @abstractmethod
-    def _barring(self, after: float, way: str) -> Iterable[Slab]:
+    def _barring(self, after: float, way: Way) -> Iterable[Slab]:
         """Where sections are in the way as the part goes in (``after`` of 0) or out."""
 
     @abstractmethod

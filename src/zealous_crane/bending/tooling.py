@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ..brake.brake import Brake
 from ..brake.tools import SegmentSet
-from ..i18n import tr
+from ..i18n import Phrase, tr
 from ..job.job import Avoided
 from ..job.tools import ToolChoice
 from ..kernel.obstacle import Obstacle
@@ -30,7 +30,7 @@ class Tooling(ABC):
 
     @property
     @abstractmethod
-    def says(self) -> str:
+    def says(self) -> Phrase:
         """What is out of the ordinary about it, or which tools it is; empty when there is nothing
         to say."""
 

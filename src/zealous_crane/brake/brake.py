@@ -6,6 +6,7 @@ from typing import Annotated, ClassVar, Literal, Self
 
 from pydantic import Field
 
+from ..i18n import Message
 from ..job.tools import ToolChoice
 from ..metal.bend import ToolRadius
 from ..metal.sheet import Sheet
@@ -35,14 +36,14 @@ class Brake(InputModel, ABC):
         unsupported_end: longest end of a fold with no piece over it.
     """
 
-    pieces: ClassVar[Mapping[str, str]] = {}
+    pieces: ClassVar[Mapping[str, Message]] = {}
     """Fields that hold pieces set side by side, and what the shop calls them together."""
 
-    tools: ClassVar[Mapping[str, str]] = {}
+    tools: ClassVar[Mapping[str, Message]] = {}
     """Fields that hold tools with an outline and pieces of their own, and what one of them is
     called."""
 
-    plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {}
+    plain_tools: ClassVar[Mapping[Message, tuple[str, Callable[[str], Punch | Die]]]] = {}
     """Tools to begin from: the field they go into, and what makes one of a name."""
 
     format: Literal["zealous-crane-brake"] = "zealous-crane-brake"

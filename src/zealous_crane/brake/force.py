@@ -9,9 +9,9 @@ import math
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..i18n import tr
+from ..i18n import Message, msg
 from ..metal.sheet import Sheet
-from ..units.sums import Force, ForceAlong, Message
+from ..units.figures import Force, ForceAlong
 from .press_brake import PressBrake
 from .tools import Die, Punch
 
@@ -114,20 +114,19 @@ def load(
     if total > brake.force:
         # Rounding does not hide the reason.
         shown = max(total, brake.force + HAIR)
-        says = Message.of(
-            tr("it needs {total} and the press gives {force}"),
+        says = msg(
+            "it needs {total} and the press gives {force}",
             total=Force(shown),
             force=Force(brake.force),
         )
     else:
         for tool, sentence in (
-            (punch, tr("it needs {along} and the punch {name} stands {limit}")),
-            (die, tr("it needs {along} and the die {name} stands {limit}")),
+            (punch, msg("it needs {along} and the punch {name} stands {limit}")),
+            (die, msg("it needs {along} and the die {name} stands {limit}")),
         ):
             if per > tool.limit:
                 along = ForceAlong(max(per, tool.limit + HAIR))
-                says = Message.of(
-                    sentence, along=along, name=tool.name, limit=ForceAlong(tool.limit)
-                )
+                limit = ForceAlong(tool.limit)
+                says = sentence.filled(along=along, name=tool.name, limit=limit)
                 break
     return Load(per, total, *max(shares), says)

@@ -13,7 +13,7 @@ from numpy.typing import NDArray
 from pydantic import Field, model_validator
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, Phrase, msg, tr
 from ..job.tools import ToolChoice
 from ..metal.bend import Bend, ToolRadius
 from ..metal.sheet import Sheet, SteelRating
@@ -52,7 +52,7 @@ class HandFolder(Brake):
         tool_units: what the bars are marked in; None finds out from their lengths.
     """
 
-    pieces: ClassVar[Mapping[str, str]] = {"bars": tr("Bars")}
+    pieces: ClassVar[Mapping[str, Message]] = {"bars": msg("Bars")}
 
     kind: Literal["hand"] = "hand"
     rated: SteelRating
@@ -108,16 +108,16 @@ class HandFolder(Brake):
         """See :meth:`Brake.radius`."""
         radius = max(self.nose_radius, sheet.least_radius)
         return ToolRadius(
-            radius, False, tr("The radius of the bar's edge, or what the metal stands.")
+            radius, False, msg("The radius of the bar's edge, or what the metal stands.")
         )
 
     def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""
         return self.model_copy(update={"bars": (*self.bars, Segment(width=width))})
 
-    def least_flange(self, bend: Bend) -> tuple[float, str]:
+    def least_flange(self, bend: Bend) -> tuple[float, Phrase]:
         """Least outside leg of a flange, mm, and why. Common practice, no source."""
-        return bend.outside_setback + self.least_edge, tr(
+        return bend.outside_setback + self.least_edge, msg(
             "what a board gets hold of, beyond the bend"
         )
 

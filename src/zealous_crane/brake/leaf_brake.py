@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, Phrase, msg, tr
 from ..job.tools import ToolChoice
 from ..metal.bend import Bend, ToolRadius
 from ..metal.sheet import Sheet, SteelRating
@@ -56,7 +56,7 @@ class LeafBrake(Brake):
         unsupported_end: longest end of a fold with no finger over it.
     """
 
-    pieces: ClassVar[Mapping[str, str]] = {"fingers": tr("Fingers")}
+    pieces: ClassVar[Mapping[str, Message]] = {"fingers": msg("Fingers")}
 
     kind: Literal["leaf"] = "leaf"
     rated: SteelRating
@@ -132,7 +132,7 @@ class LeafBrake(Brake):
     ) -> ToolRadius:
         """See :meth:`Brake.radius`."""
         radius = max(self.nose_radius, sheet.least_radius)
-        return ToolRadius(radius, False, tr("The radius of the nose, or what the metal stands."))
+        return ToolRadius(radius, False, msg("The radius of the nose, or what the metal stands."))
 
     def with_one_more(self, width: float) -> Self:
         """See :meth:`Brake.with_one_more`."""
@@ -169,19 +169,19 @@ class LeafBrake(Brake):
         """
         return thickness + radius - min(radius, self.nose_radius) + self.extra_setback
 
-    def least_flange(self, bend: Bend) -> tuple[float, str]:
+    def least_flange(self, bend: Bend) -> tuple[float, Phrase]:
         """Least outside leg of a flange, mm, and why: what the leaf can carry round, taken as three
         thicknesses beyond the bend.
 
         Common practice, no source.
         """
-        return bend.outside_setback + 3 * bend.thickness, tr(
+        return bend.outside_setback + 3 * bend.thickness, msg(
             "three thicknesses beyond the bend, which the leaf must hold"
         )
 
-    def least_between(self, bend: Bend) -> tuple[float, str]:
+    def least_between(self, bend: Bend) -> tuple[float, Phrase]:
         """Least panel between a fold and the last one, which was bent the other way and hangs down
         beside the leaf: the leaf's bar and the setback, mm, and why. Common practice, no source."""
-        return self.leaf_bar + self.setback(bend.thickness, bend.radius), tr(
+        return self.leaf_bar + self.setback(bend.thickness, bend.radius), msg(
             "the leaf's bar and the setback"
         )

@@ -11,7 +11,7 @@ from typing import Annotated, Any, cast
 from pydantic import BeforeValidator, Discriminator, Tag, TypeAdapter, ValidationError
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, msg, tr
 from ..job.job import Job
 from ..schema.reading import read_json, readable
 from ..units.length import INCH, cut
@@ -203,7 +203,7 @@ class NewBrake:
         make: makes one from a key and a name.
     """
 
-    label: str
+    label: Message
     make: Callable[[str, str], Brake]
 
     def begin(self, rack: MachineLibrary) -> Brake:
@@ -215,7 +215,7 @@ class NewBrake:
         return self.make(f"own-{number}", self._name(number))
 
     def _name(self, number: int) -> str:
-        return self.label if number == 1 else f"{self.label} {number}"
+        return str(self.label) if number == 1 else f"{self.label} {number}"
 
 
 def _fingers(key: str, name: str) -> Brake:
@@ -281,10 +281,10 @@ def _hand(key: str, name: str) -> Brake:
 
 
 NEW: tuple[NewBrake, ...] = (
-    NewBrake(tr("Finger brake"), _fingers),
-    NewBrake(tr("Straight leaf brake"), _straight),
-    NewBrake(tr("Press brake"), _press),
-    NewBrake(tr("Bench edge and bars"), _hand),
+    NewBrake(msg("Finger brake"), _fingers),
+    NewBrake(msg("Straight leaf brake"), _straight),
+    NewBrake(msg("Press brake"), _press),
+    NewBrake(msg("Bench edge and bars"), _hand),
 )
 """Every kind of machine that can be begun with. What is usual of each is common practice, no
 source."""

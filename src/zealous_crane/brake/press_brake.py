@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 from .._typing import Array
 from ..cache import cached
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, Phrase, msg, tr
 from ..job.tools import ToolChoice
 from ..metal.bend import ToolRadius
 from ..metal.sheet import Sheet
@@ -231,14 +231,12 @@ def bend_radius(sheet: Sheet, punch: Punch, die: Die, *, bottomed: bool) -> floa
     return punch.radius if bottomed else air_radius(sheet, die.opening)
 
 
-def _radius_text(sheet: Sheet, punch: Punch, die: Die, bottomed: bool) -> str:
+def _radius_text(sheet: Sheet, punch: Punch, die: Die, bottomed: bool) -> Phrase:
     """Where the inside radius of a bend comes from."""
     if bottomed:
-        return tr("Bottomed with {name}: the radius of its tip.").format(name=punch.name)
+        return msg("Bottomed with {name}: the radius of its tip.", name=punch.name)
     share = 100 * air_radius(sheet, die.opening) / die.opening
-    return tr("Bent in air over {name}: {share:.3g} % of its opening.").format(
-        name=die.name, share=share
-    )
+    return msg("Bent in air over {name}: {share:.3g} % of its opening.", name=die.name, share=share)
 
 
 class PressBrake(Brake):
@@ -267,16 +265,16 @@ class PressBrake(Brake):
         tool_units: what its pieces are marked in; None finds out from their widths.
     """
 
-    tools: ClassVar[Mapping[str, str]] = {"punches": tr("Punch"), "dies": tr("Die")}
-    plain_tools: ClassVar[Mapping[str, tuple[str, Callable[[str], Punch | Die]]]] = {
-        tr("Straight punch"): ("punches", straight_punch),
-        tr("Acute punch"): (
+    tools: ClassVar[Mapping[str, Message]] = {"punches": msg("Punch"), "dies": msg("Die")}
+    plain_tools: ClassVar[Mapping[Message, tuple[str, Callable[[str], Punch | Die]]]] = {
+        msg("Straight punch"): ("punches", straight_punch),
+        msg("Acute punch"): (
             "punches",
             lambda name: straight_punch(name, angle=30, width=14, height=110),
         ),
-        tr("Gooseneck punch"): ("punches", gooseneck_punch),
-        tr("Flat punch for hems"): ("punches", hemming_punch),
-        tr("V die"): ("dies", lambda name: v_die(name, 12.0)),
+        msg("Gooseneck punch"): ("punches", gooseneck_punch),
+        msg("Flat punch for hems"): ("punches", hemming_punch),
+        msg("V die"): ("dies", lambda name: v_die(name, 12.0)),
     }
 
     kind: Literal["press"] = "press"

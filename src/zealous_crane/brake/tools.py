@@ -13,7 +13,7 @@ import shapely
 from pydantic import Field, model_validator
 
 from ..errors import InputError
-from ..i18n import LabelledEnum, tr
+from ..i18n import LabelledEnum, Message, msg, tr
 from ..schema.model import ONE_LINE, Angle, Checked, InputModel, Length, PositiveLength
 from ..units.length import INCH, Units
 
@@ -103,21 +103,21 @@ class SegmentKind(StrEnum):
     DIE = "die"
 
     @property
-    def one(self) -> str:
+    def one(self) -> Message:
         """What one piece is called."""
         return PIECE_WORDS[self][0]
 
     @property
-    def many(self) -> str:
+    def many(self) -> Message:
         """What several are called."""
         return PIECE_WORDS[self][1]
 
 
 PIECE_WORDS = {
-    SegmentKind.FINGER: (tr("finger"), tr("fingers")),
-    SegmentKind.BAR: (tr("bar"), tr("bars")),
-    SegmentKind.PUNCH: (tr("punch piece"), tr("punch pieces")),
-    SegmentKind.DIE: (tr("die piece"), tr("die pieces")),
+    SegmentKind.FINGER: (msg("finger"), msg("fingers")),
+    SegmentKind.BAR: (msg("bar"), msg("bars")),
+    SegmentKind.PUNCH: (msg("punch piece"), msg("punch pieces")),
+    SegmentKind.DIE: (msg("die piece"), msg("die pieces")),
 }
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from collections.abc import Mapping
 from pathlib import Path
 from typing import Annotated, Any
@@ -37,6 +36,7 @@ from .options import (
     PartChoice,
     load,
     metals_with,
+    plain,
     print_json,
     rack_of_shop,
     rack_with,
@@ -125,7 +125,7 @@ def least(
     machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
     found = least_sizes(machine, sheet)
     if as_json:
-        print_json([dataclasses.asdict(one) for one in found])
+        print_json([plain(one) for one in found])
         return
     for one in found:
         typer.echo(f"{one.what}: {show_length(one.size, machine.marked_in.fine)} ({one.why})")
@@ -150,9 +150,9 @@ def _record(
         rack[place.machine]  # a slip of the pen is no brake nobody has bent on yet
     found = learn((*bends, *strips), place, handbook(rack, metals))
     k = learn_k(strips, place, usual_k(metals))
-    line = {**dataclasses.asdict(k), "within": list(k.within), "says": k.text(), "k": k.k}
+    line = {**plain(k), "within": list(k.within), "says": k.text(), "k": k.k}
     return {
-        **dataclasses.asdict(found),
+        **plain(found),
         "neutral_line": line,
         "within": list(found.within),
         "says": found.text(),
@@ -161,7 +161,7 @@ def _record(
 
 
 book_app = typer.Typer(
-    help=tr("The shop's book: test strips, bends, sizes, jobs done, stock, cautions."),
+    help="The shop's book: test strips, bends, sizes, jobs done, stock, cautions.",
     no_args_is_help=True,
 )
 

@@ -45,7 +45,7 @@ def translate(command: Any) -> None:
 
 
 app = typer.Typer(
-    help=tr(
+    help=(
         "Plans boxes, pans and strips of sheet metal for finger, press and bench brakes. With no "
         "command the window opens."
     ),

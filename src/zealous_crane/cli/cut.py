@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -25,6 +24,7 @@ from .options import (
     PartChoice,
     on_asked_brake,
     on_rack,
+    plain,
     print_json,
     rack_with,
     settings_of_shop,
@@ -48,8 +48,8 @@ def _cut_from(path: Path) -> CutFrom:
 
 
 def _record(sheet: SheetCut) -> dict[str, object]:
-    found = dataclasses.asdict(sheet)
-    found["cuts"] = [{**dataclasses.asdict(one), "against": one.against} for one in sheet.cuts]
+    found: dict[str, object] = plain(sheet)
+    found["cuts"] = [{**plain(one), "against": one.against} for one in sheet.cuts]
     return found
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import dataclasses
 import sys
 from enum import StrEnum
 from pathlib import Path
@@ -23,7 +22,7 @@ from ..shop.book.record import BookError
 from ..shop.settings import book_place, brakes_place, read_settings, shop_home
 from ..units.length import INCH, Units
 from ..work.work import Work
-from .options import AsJson, print_json, rack_of_shop, settings_of_shop
+from .options import AsJson, plain, print_json, rack_of_shop, settings_of_shop
 
 
 class DrawnIn(StrEnum):
@@ -145,7 +144,7 @@ def fitting(
     print_json(
         {
             "pieces": pieces,
-            "cleats": [dataclasses.asdict(cleat) for cleat in wanted.cleats()],
+            "cleats": [plain(cleat) for cleat in wanted.cleats()],
             "assembly": list(wanted.assembly()),
         }
     )
@@ -159,7 +158,7 @@ def schema(
 
 
 shop_app = typer.Typer(
-    help=tr("The shop's machines, and whether its files are whole."), no_args_is_help=True
+    help="The shop's machines, and whether its files are whole.", no_args_is_help=True
 )
 
 BROKEN = 3

@@ -6,7 +6,7 @@ import dataclasses
 import json
 import time
 from pathlib import Path
-from typing import Annotated
+from typing import Annotated, Any
 
 import typer
 
@@ -15,7 +15,7 @@ from ..brake.brake import Brake
 from ..brake.library import MachineLibrary, read_brake, shop_rack
 from ..flat.blank import Blank
 from ..flat.on_brake import OnBrake, flat_for, on_brakes
-from ..i18n import tr
+from ..i18n import JoinedText, Message, Raised, tr
 from ..io.job_file import read_job, read_work
 from ..job.job import Job
 from ..metal.material import Material
@@ -182,4 +182,17 @@ def refused(found: Plan) -> bool:
 
 def print_json(record: object) -> None:
     """On standard output, as it is told elsewhere."""
-    typer.echo(json.dumps(record, indent=1, ensure_ascii=False))
+    typer.echo(json.dumps(plain(record), indent=1, ensure_ascii=False))
+
+
+def plain(value: object) -> Any:
+    """What JSON knows: records as dictionaries by their attributes, messages in words."""
+    if isinstance(value, Message | JoinedText | Raised):
+        return str(value)
+    if dataclasses.is_dataclass(value) and not isinstance(value, type):
+        return {f.name: plain(getattr(value, f.name)) for f in dataclasses.fields(value)}
+    if isinstance(value, dict):
+        return {key: plain(each) for key, each in value.items()}
+    if isinstance(value, list | tuple):
+        return [plain(each) for each in value]
+    return value

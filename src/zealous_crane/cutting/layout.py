@@ -7,7 +7,7 @@ from collections import Counter
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from ..i18n import tr
+from ..i18n import JoinedText, Message, Phrase, msg, tr
 from .guillotine import Leaf, Nested, Tree, trims
 from .pattern import Pattern, RippedStrip
 from .piece import Shear, Stock, WantedBlank, squared
@@ -56,32 +56,39 @@ class Cutting:
         wanted = sum(b.area * b.count for b in self.blanks)
         return min(1.0, max(self.yielded, wanted / used if used else 1.0))
 
-    def sentence(self) -> str:
+    def message(self) -> Message:
         """How many sheets, whether fewer are possible, and what comes of the metal."""
         whole, pieces = self.bought, len(self.sheets) - self.bought
-        said = tr("{whole} sheets").format(whole=whole) if whole != 1 else tr("1 sheet")
+        said: Message | JoinedText = (
+            msg("{whole} sheets", whole=whole) if whole != 1 else msg("1 sheet")
+        )
         if pieces:
             said += (
-                tr(" and {pieces} off-cuts").format(pieces=pieces)
+                msg(" and {pieces} off-cuts", pieces=pieces)
                 if pieces > 1
-                else tr(" and 1 off-cut")
+                else msg(" and 1 off-cut")
             )
         if whole <= self.least:
-            said += tr("; fewer is impossible")
+            said += msg("; fewer is impossible")
         elif self.deep:
-            said += tr("; fewer is not possible with cuts from edge to edge")
+            said += msg("; fewer is not possible with cuts from edge to edge")
         elif self.proved:
-            said += tr("; fewer is not possible with rips and crosscuts")
+            said += msg("; fewer is not possible with rips and crosscuts")
         else:
-            said += tr("; {least} at the very least").format(least=self.least)
+            said += msg("; {least} at the very least", least=self.least)
         share, most = 100 * self.yielded, 100 * self.at_most
         if most - share < 0.5:
-            return tr(
-                "{said}; {share:.0f} % of the metal is used, and more is not possible."
-            ).format(said=said, share=share)
-        return tr(
-            "{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be."
-        ).format(said=said, share=share, most=most)
+            return msg(
+                "{said}; {share:.0f} % of the metal is used, and more is not possible.",
+                said=said,
+                share=share,
+            )
+        return msg(
+            "{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be.",
+            said=said,
+            share=share,
+            most=most,
+        )
 
 
 LEVEL = 1e-6
@@ -99,7 +106,7 @@ class PlacedBlank:
         length, width: along the sheet's length and across it, mm.
     """
 
-    name: str
+    name: Phrase
     blank: int
     x: float
     y: float
@@ -108,25 +115,25 @@ class PlacedBlank:
 
 
 WITH_ARM = {
-    "square": tr("the mill's straight edge against the arm, then the edge just cut"),
-    "rip": tr("the squared short edge against the arm, the long edge cut last to the stop"),
-    "across": tr("the long edge against the arm, the edge cut last to the stop"),
-    "trim": tr("the edge cut across against the arm, the long edge to the stop"),
+    "square": msg("the mill's straight edge against the arm, then the edge just cut"),
+    "rip": msg("the squared short edge against the arm, the long edge cut last to the stop"),
+    "across": msg("the long edge against the arm, the edge cut last to the stop"),
+    "trim": msg("the edge cut across against the arm, the long edge to the stop"),
 }
 WITHOUT_ARM = {
-    "square": tr(
+    "square": msg(
         "struck square to the mill's straight edge with a large square, the blade on the line; "
         "then from the edge just cut"
     ),
-    "rip": tr(
+    "rip": msg(
         "the long edge cut last to the stop; the square laid to the short edge before the blade "
         "comes down"
     ),
-    "across": tr(
+    "across": msg(
         "the edge cut last to the stop; the square laid to the long edge before the blade comes "
         "down"
     ),
-    "trim": tr(
+    "trim": msg(
         "the long edge to the stop; the square laid to the edge cut across before the blade comes "
         "down"
     ),
@@ -143,8 +150,8 @@ class ShearCut:
         gauge: mm from the edge against the stop to the blade.
         length: of each cut, mm.
         times: cuts with this setting.
-        of: what is cut, in words.
-        gives: what each cut gives, in words.
+        of: what is cut.
+        gives: what each cut gives.
         marked: the stop does not reach so far: dots on both edges, the blade on the dots.
         arm: the shear has a squaring arm; without one what must be square is struck with a square.
         after: numbers of the cuts of the same sheet that free its piece, and come before it.
@@ -154,8 +161,8 @@ class ShearCut:
     gauge: float
     length: float
     times: int
-    of: str
-    gives: str
+    of: Phrase
+    gives: Phrase
     marked: bool = False
     arm: bool = True
     after: tuple[int, ...] = ()
@@ -165,7 +172,7 @@ class ShearCut:
         """The edge that lies against the squaring arm, square to the blade; the one the gauge is
         set from is its neighbour, cut last."""
         edges = (WITH_ARM if self.arm else WITHOUT_ARM)[self.what]
-        return (
+        return str(
             edges
             if not self.marked
             else tr("{edges}; beyond the stop: dots on both edges, the blade on the dots").format(
@@ -238,7 +245,7 @@ def _nested(cutting: Cutting, nested: Nested) -> SheetCut:
         0.0,
         stock.length - off[0],
         stock.width - off[1],
-        tr("the sheet"),
+        msg("the sheet"),
         len(made.cuts) - 1,
     )
     kept = tuple(p for p in made.left if min(p.length, p.width) >= shear.keep - LEVEL)
@@ -254,7 +261,7 @@ class _Nest:
         self.left: list[PlacedBlank] = []
 
     def cut(  # noqa: PLR0913
-        self, tree: Tree, x: float, y: float, length: float, width: float, of: str, freed: int
+        self, tree: Tree, x: float, y: float, length: float, width: float, of: Phrase, freed: int
     ) -> None:
         """Cut a piece in hand (its corner and sizes, mm), which the cut of that number freed, down
         to a tree."""
@@ -268,7 +275,7 @@ class _Nest:
                 length = tree.length
             else:
                 freed = self._add(
-                    "rip" if of == tr("the sheet") else "trim",
+                    "rip" if of == msg("the sheet") else "trim",
                     tree.width,
                     length,
                     of,
@@ -284,7 +291,7 @@ class _Nest:
                 )
             )
             return
-        rest, words = tr("what is left"), self._words(tree.one)
+        rest, words = msg("what is left"), self._words(tree.one)
         if tree.beside:
             freed = self._add("across", tree.one.length, width, of, words, freed)
             self.cut(tree.one, x, y, tree.one.length, width, words, freed)
@@ -310,14 +317,16 @@ class _Nest:
                 freed,
             )
 
-    def _words(self, tree: Tree) -> str:
+    def _words(self, tree: Tree) -> Phrase:
         return (
             self.cutting.blanks[tree.blank].name
             if isinstance(tree, Leaf)
-            else tr("a piece for several blanks")
+            else msg("a piece for several blanks")
         )
 
-    def _add(self, what: str, gauge: float, length: float, of: str, gives: str, freed: int) -> int:
+    def _add(
+        self, what: str, gauge: float, length: float, of: Phrase, gives: Phrase, freed: int
+    ) -> int:
         """Note a cut of the piece that the cut of number ``freed`` gave; −1 is the sheet as it
         comes. Returns its own number."""
         last = self.cuts[-1] if self.cuts else None
@@ -336,7 +345,7 @@ class _Nest:
 
     def _keep(self, x: float, y: float, length: float, width: float) -> None:
         if length > LEVEL and width > LEVEL:
-            self.left.append(PlacedBlank(tr("off-cut"), -1, x, y, length, width))
+            self.left.append(PlacedBlank(msg("off-cut"), -1, x, y, length, width))
 
 
 def _key(pattern: Pattern) -> tuple[object, ...]:
@@ -384,7 +393,7 @@ def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
         y += strip.height + shear.kerf
     left.append((0.0, y, run, depth - y))
     offcuts = [
-        PlacedBlank(tr("off-cut"), -1, *((b, a, d, c) if pattern.upright else (a, b, c, d)))
+        PlacedBlank(msg("off-cut"), -1, *((b, a, d, c) if pattern.upright else (a, b, c, d)))
         for a, b, c, d in left
         if min(c, d) >= shear.keep - LEVEL
     ]
@@ -420,20 +429,20 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
                 off[1],
                 stock.length,
                 1,
-                tr("the sheet"),
-                tr("one long edge true: the datum for everything"),
+                msg("the sheet"),
+                msg("one long edge true: the datum for everything"),
             )
         )
     if off[0]:
-        datum = tr("the cut edge") if off[1] else tr("the factory edge, which is the datum")
-        said = tr("one short edge square to {datum}; check both diagonals").format(datum=datum)
+        datum = msg("the cut edge") if off[1] else msg("the factory edge, which is the datum")
+        said = msg("one short edge square to {datum}; check both diagonals", datum=datum)
         cuts.append(
             ShearCut(
                 "square",
                 off[0],
                 stock.width - off[1],
                 1,
-                tr("the sheet"),
+                msg("the sheet"),
                 said,
                 after=tuple(range(len(cuts))),
             )
@@ -466,10 +475,10 @@ def _cuts(
         )
         if times > 0:
             cuts.append(
-                ShearCut("rip", height, run, times, tr("the sheet"), tr("a strip"), after=square)
+                ShearCut("rip", height, run, times, msg("the sheet"), msg("a strip"), after=square)
             )
-    crossed: dict[tuple[float, float, str], int] = {}
-    trimmed: dict[tuple[float, float, str], int] = {}
+    crossed: dict[tuple[float, float, Phrase], int] = {}
+    trimmed: dict[tuple[float, float, Phrase], int] = {}
     for strip in strips:
         x = 0.0
         for item in strip.items:
@@ -485,11 +494,11 @@ def _cuts(
                 trimmed[key] = trimmed.get(key, 0) + parts
     ripped = tuple(range(len(cuts)))
     for (gauge, long, name), n in sorted(crossed.items(), key=lambda c: (-c[0][1], -c[0][0])):
-        cuts.append(ShearCut("across", gauge, long, n, tr("the strips"), name, after=ripped))
+        cuts.append(ShearCut("across", gauge, long, n, msg("the strips"), name, after=ripped))
     apart = tuple(range(len(cuts)))
     for (gauge, long, name), n in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
         cuts.append(
-            ShearCut("trim", gauge, long, n, tr("what came off the strips"), name, after=apart)
+            ShearCut("trim", gauge, long, n, msg("what came off the strips"), name, after=apart)
         )
     return tuple(cuts)
 

@@ -8,7 +8,7 @@ from typing import Annotated, Self
 from pydantic import Field
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Phrase, msg
 from ..metal.sheet import SteelRating
 from ..schema.model import ONE_LINE, InputModel, LengthOrZero, PositiveLength, TextLine
 from ..units.length import INCH, Units
@@ -26,7 +26,7 @@ class WantedBlank:
             way.
     """
 
-    name: str
+    name: Phrase
     length: float
     width: float
     count: int
@@ -49,7 +49,7 @@ class Stock:
         offcut: it is left over from other work, and used first.
     """
 
-    name: str
+    name: Phrase
     length: float
     width: float
     count: int | None = None
@@ -176,11 +176,11 @@ class CutFrom(InputModel, defer_build=False):
     def stock_of(self, metal: str, thickness: float) -> tuple[Stock, ...]:
         """The off-cuts and sheets a metal of a thickness (mm) is cut from."""
         left = tuple(
-            Stock(o.name or tr("off-cut {n}").format(n=n), o.length, o.width, o.count, True)
+            Stock(o.name or msg("off-cut {n}", n=n), o.length, o.width, o.count, True)
             for n, o in enumerate(self.offcuts, start=1)
             if o.is_of(metal, thickness)
         )
-        return (*left, Stock(tr("sheet"), self.sheet_length, self.sheet_width))
+        return (*left, Stock(msg("sheet"), self.sheet_length, self.sheet_width))
 
     @property
     def shear(self) -> Shear:

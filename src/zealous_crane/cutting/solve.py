@@ -9,8 +9,9 @@ from collections.abc import Iterator, Sequence
 
 import numpy as np
 
-from ..i18n import tr
-from ..units.length import Units, show_length
+from ..i18n import msg
+from ..units.figures import Length
+from ..units.length import Units
 from .columns import PatternSearch, least_sheets, least_with_offcuts, takes_any
 from .guillotine import MOST, Nested, fewest, packings
 from .layout import Cutting, lay_out, running_order
@@ -70,9 +71,10 @@ def plan_cutting(
     if best is None:
         count = min(sum(left) for _, left in _from_offcuts(patterns))
         raise CutError(
-            tr(
-                "There is not enough stock: {count} blanks are left over when every sheet is cut."
-            ).format(count=count)
+            msg(
+                "There is not enough stock: {count} blanks are left over when every sheet is cut.",
+                count=count,
+            )
         )
     return best
 
@@ -239,26 +241,27 @@ def _checked(
     blanks: tuple[WantedBlank, ...], stock: tuple[Stock, ...], shear: Shear, units: Units
 ) -> None:
     if shear.kerf < 0 or shear.squaring < 0:
-        raise CutError(tr("Kerf and squaring cut cannot be less than nothing."))
+        raise CutError(msg("Kerf and squaring cut cannot be less than nothing."))
     if not stock:
-        raise CutError(tr("There is no stock: say which sheets there are."))
+        raise CutError(msg("There is no stock: say which sheets there are."))
     if sum(b.count for b in blanks) > LARGEST:
         raise CutError(
-            tr(
-                "{count} blanks are more than are planned at once ({most}); plan them in lots."
-            ).format(count=sum(b.count for b in blanks), most=LARGEST)
+            msg(
+                "{count} blanks are more than are planned at once ({most}); plan them in lots.",
+                count=sum(b.count for b in blanks),
+                most=LARGEST,
+            )
         )
     patterns = Patterns(blanks, stock, shear)
     for i, blank in enumerate(blanks):
         if min(blank.length, blank.width) < shear.least_strip - 1e-9:
             raise CutError(
-                tr(
+                msg(
                     "{name} is {width} wide and the hold-down needs {least}: cut it with snips or "
-                    "a saw."
-                ).format(
+                    "a saw.",
                     name=blank.name,
-                    width=show_length(min(blank.length, blank.width), units),
-                    least=show_length(shear.least_strip, units),
+                    width=Length(min(blank.length, blank.width), units),
+                    least=Length(shear.least_strip, units),
                 )
             )
         one = np.zeros(len(blanks))
@@ -267,16 +270,15 @@ def _checked(
         if not any(patterns.best(k, one, wanted)[1] for k in range(len(stock))):
             largest = max(stock, key=lambda s: s.area)
             raise CutError(
-                tr(
+                msg(
                     "{name}, {length} × {width}, comes from none of the sheets: the largest is "
                     "{sheet_length} × {sheet_width}, the shear"
-                    " cuts {cut}."
-                ).format(
+                    " cuts {cut}.",
                     name=blank.name,
-                    length=show_length(blank.length, units),
-                    width=show_length(blank.width, units),
-                    sheet_length=show_length(largest.length, units),
-                    sheet_width=show_length(largest.width, units),
-                    cut=show_length(shear.length, units),
+                    length=Length(blank.length, units),
+                    width=Length(blank.width, units),
+                    sheet_length=Length(largest.length, units),
+                    sheet_width=Length(largest.width, units),
+                    cut=Length(shear.length, units),
                 )
             )

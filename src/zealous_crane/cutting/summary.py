@@ -13,9 +13,10 @@ from ..brake.library import MachineLibrary
 from ..errors import INPUT_ERRORS
 from ..flat.blank import Blank as Flat
 from ..flat.on_brake import flat_for
-from ..i18n import tr
+from ..i18n import Phrase, msg, tr
 from ..job.job import Job
 from ..metal.sheet import Sheet
+from ..units.figures import Length
 from ..units.length import Units, show_length
 from .layout import SheetCut, StopSetting, lay_out, running_order
 from .piece import CutError, CutFrom, WantedBlank
@@ -154,7 +155,7 @@ class MetalSummary:
 
     Attributes:
         lot: the blanks.
-        says: the sentence.
+        message: the sentence.
         sheets: how every sheet is cut; empty where it cannot be.
         cannot: it cannot be cut.
         bought, least: sheets that are bought, and below which nothing gets.
@@ -166,7 +167,7 @@ class MetalSummary:
     """
 
     lot: Lot
-    says: str
+    message: Phrase
     sheets: tuple[SheetCut, ...] = ()
     cannot: bool = False
     bought: int = 0
@@ -176,7 +177,12 @@ class MetalSummary:
     at_most: float = 1.0
     sheet_mass: float = 0.0
     cost: float | None = None
-    care: tuple[str, ...] = ()
+    care: tuple[Phrase, ...] = ()
+
+    @property
+    def says(self) -> str:
+        """The sentence in words."""
+        return str(self.message)
 
     @cached_property
     def settings(self) -> tuple[StopSetting, ...]:
@@ -218,13 +224,13 @@ def worked_out(
                 SECONDS if seconds is None else seconds,
             )
         except CutError as error:
-            found.append(MetalSummary(lot, str(error), cannot=True))
+            found.append(MetalSummary(lot, error.message, cannot=True))
             continue
         mass = lot.mass_of(sum(cutting.stock[p.stock].area for p in cutting.sheets))
         found.append(
             MetalSummary(
                 lot,
-                cutting.sentence(),
+                cutting.message(),
                 lay_out(cutting),
                 False,
                 cutting.bought,
@@ -260,13 +266,16 @@ def _thin_enough(sheet: Sheet, cut_from: CutFrom, units: Units) -> None:
         return
     gauges = [g for g in range(3, 31) if _gauge(sheet, g) <= most]
     thinner = (
-        tr("{gauge} ga goes").format(gauge=min(gauges))
+        msg("{gauge} ga goes", gauge=min(gauges))
         if gauges
-        else tr("{most} is the most").format(most=show_length(most, units.fine))
+        else msg("{most} is the most", most=Length(most, units, fine=True))
     )
     raise CutError(
-        tr("{sheet} is more than this shear cuts, rated {rated} in mild steel: {thinner}.").format(
-            sheet=sheet.name, rated=show_length(cut_from.rated, units.fine), thinner=thinner
+        msg(
+            "{sheet} is more than this shear cuts, rated {rated} in mild steel: {thinner}.",
+            sheet=sheet.name,
+            rated=Length(cut_from.rated, units, fine=True),
+            thinner=thinner,
         )
     )
 
@@ -278,19 +287,20 @@ def _gauge(sheet: Sheet, gauge: int) -> float:
         return float("inf")
 
 
-def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[str, ...]:
+def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[Phrase, ...]:
     """Cautions of this lot. Common practice, no source."""
     said = []
     if max(cut_from.sheet_length, lot.longest) >= cut_from.helper:
         said.append(
-            tr(
+            msg(
                 "Sheets and pieces from {helper} on: two to carry, and the far end held up until "
-                "the cut is through."
-            ).format(helper=show_length(cut_from.helper, units))
+                "the cut is through.",
+                helper=Length(cut_from.helper, units),
+            )
         )
     if any(min(b.length, b.width) < 2 * cut_from.least_strip for b in lot.blanks):
         said.append(
-            tr(
+            msg(
                 "Narrow strips twist under a shear: hold-down full on, cut them last, straighten "
                 "by hand."
             )
@@ -298,7 +308,12 @@ def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[str, ...]:
     return tuple(said)
 
 
-WORDS = {"square": tr("Square"), "rip": tr("Rip"), "across": tr("Cut across"), "trim": tr("Trim")}
+WORDS = {
+    "square": msg("Square"),
+    "rip": msg("Rip"),
+    "across": msg("Cut across"),
+    "trim": msg("Trim"),
+}
 """What each kind of cut is called."""
 
 
@@ -319,14 +334,14 @@ def setting_lines(one: MetalSummary, units: Units) -> list[str]:
 
 def _gives(one: MetalSummary, setting: StopSetting) -> str:
     """What is cut at a setting, and of which sheets where there are several."""
-    gives: dict[str, dict[int, int]] = {}
+    gives: dict[Phrase, dict[int, int]] = {}
     for at in setting.cuts:
         on = gives.setdefault(at.cut.gives, {})
         on[at.sheet] = on.get(at.sheet, 0) + at.times
     if len(one.sheets) == 1:
         several = len(gives) > 1
         return ", ".join(
-            f"{sum(on.values())} {what}" if several else what for what, on in gives.items()
+            f"{sum(on.values())} {what}" if several else str(what) for what, on in gives.items()
         )
     counted_on = tr("{count} of sheet {number}")
     return ", ".join(

@@ -9,7 +9,7 @@ from functools import cached_property
 import numpy as np
 
 from ..cache import RecentCache
-from ..i18n import tr
+from ..i18n import Message, tr
 from ..job.job import Job
 from ..metal.allowance import OnTheLine
 from ..units.length import INCH, Units, nearest_tick, show_length
@@ -101,7 +101,7 @@ class HalfMark:
 
     setting: float
     expected: float
-    school: str
+    school: Message
 
     def says(self, units: Units) -> str:
         """Why it is so, in a sentence."""

@@ -80,7 +80,7 @@ class Blank:
     @property
     def doubts(self) -> tuple[str, ...]:
         """The findings' sentences."""
-        return tuple(finding.says for finding in self.findings)
+        return tuple(str(finding.says) for finding in self.findings)
 
     @cached_property
     def stood(self) -> tuple[Pose, ...]:

@@ -11,7 +11,7 @@ import numpy as np
 import shapely
 
 from .._typing import Array
-from ..i18n import the, the_first, tr
+from ..i18n import msg, the, the_first
 from ..job.job import Job
 from ..units.length import show_length
 from .blank import Blank
@@ -100,11 +100,10 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
         if fold.made_by is not MadeBy.HAND and fold.bend.radius < least - 1e-9:
             return [
                 Finding(
-                    tr(
+                    msg(
                         "{name} may crack folded at {radius} inside radius; about {least} is safe "
                         "across the grain, "
-                        "{least_radius_along} along it."
-                    ).format(
+                        "{least_radius_along} along it.",
                         name=sheet.metal.name,
                         radius=show_length(fold.bend.radius, job.units),
                         least=show_length(least, job.units),
@@ -134,11 +133,13 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
         if both.area > 1e-4:
             found.append(
                 Finding(
-                    tr(
+                    msg(
                         "The folds of {name} and {name_2} share metal where they meet and will "
                         "bunch or tear. "
-                        "Choose a round or a square relief."
-                    ).format(name=the(folds[j].name), name_2=the(folds[i].name)),
+                        "Choose a round or a square relief.",
+                        name=the(folds[j].name),
+                        name_2=the(folds[i].name),
+                    ),
                     np.array(both.centroid.coords[0]),
                     "relief",
                 )
@@ -146,7 +147,7 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
     if len(found) > 1:
         return [
             Finding(
-                tr(
+                msg(
                     "With no relief large enough, folds share metal at their corners and will "
                     "bunch or tear. Choose a"
                     " round or a square relief."
@@ -164,11 +165,10 @@ def _reliefs(job: Job, blank: Blank) -> list[Finding]:
         if relief.shape != "slot" and relief.size < relief.least - 1e-6:
             found.append(
                 Finding(
-                    tr(
+                    msg(
                         "The relief of {size} is smaller than the rule's {least} (r + T past both "
                         "tangent lines): the "
-                        "corner may tear."
-                    ).format(
+                        "corner may tear.",
                         size=show_length(relief.size, job.units),
                         least=show_length(relief.least, job.units),
                     ),
@@ -195,11 +195,10 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         if length < HEM_LEAST * t:
             found.append(
                 Finding(
-                    tr(
+                    msg(
                         "{name} is caught short: {length} is less than four thicknesses, "
                         "{length_2}, and its raw edge"
-                        " will stand proud."
-                    ).format(
+                        " will stand proud.",
                         name=the_first(fold.name),
                         length=show_length(length, job.units),
                         length_2=show_length(HEM_LEAST * t, job.units),
@@ -214,11 +213,10 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         ):
             found.append(
                 Finding(
-                    tr(
+                    msg(
                         "Metal of {t} is too thick to hem flat; about {HEM_THICKEST} is the most. "
                         "Take an open hem or a "
-                        "rolled edge."
-                    ).format(
+                        "rolled edge.",
                         t=show_length(t, job.units),
                         HEM_THICKEST=show_length(HEM_THICKEST, job.units),
                     ),
@@ -230,7 +228,9 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
             f.parent == fold.child for f in blank.folds
         ):
             found.append(
-                Finding(tr("Metal of about 28 gauge and thinner wants a double hem."), where, "hem")
+                Finding(
+                    msg("Metal of about 28 gauge and thinner wants a double hem."), where, "hem"
+                )
             )
     return found
 
@@ -279,11 +279,10 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
                 apart = shape.distance(shapes[k])
                 if apart <= 0:
                     continue  # One opening, cut in one go.
-                text = tr(
+                text = msg(
                     "{name} and {name_2} leave {apart} between them; punched nearer than 2 "
                     "thicknesses, {length}, they pull each "
-                    "other out of shape."
-                ).format(
+                    "other out of shape.",
                     name=the_first(hole.name),
                     name_2=the(holes[k].name),
                     apart=show_length(apart, job.units),
@@ -309,16 +308,17 @@ def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterat
     small = min(high - low, right - left)
     name = the_first(hole.name)
     if small < LEAST_HOLE * t - 1e-9:
-        text = tr(
-            "{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break."
-        ).format(name=name, small=show_length(small, job.units))
+        text = msg(
+            "{name}, {small}, is smaller than the sheet is thick: drill it, a punch would break.",
+            name=name,
+            small=show_length(small, job.units),
+        )
         yield Finding(text, hole.centre, "hole")
     left_over = edge.distance(shape)
     if left_over < HOLE_EDGE * t - 1e-9:
-        text = tr(
+        text = msg(
             "{name} leaves {edge} to the edge; less than 1 1/2 thicknesses, {length}, bulges when "
-            "it is punched."
-        ).format(
+            "it is punched.",
             name=name,
             edge=show_length(left_over, job.units),
             length=show_length(HOLE_EDGE * t, job.units),
@@ -326,10 +326,9 @@ def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterat
         yield Finding(text, hole.centre, "hole")
     from_centre = edge.distance(shapely.Point(hole.centre))
     if from_centre < hole.edge - 1e-6:
-        text = tr(
+        text = msg(
             "{name} lies {from_centre} from the edge; a rivet holds from two diameters, {edge}. "
-            "Make the tab longer or the rivet smaller."
-        ).format(
+            "Make the tab longer or the rivet smaller.",
             name=name,
             from_centre=show_length(from_centre, job.units),
             edge=show_length(hole.edge, job.units),
@@ -338,11 +337,10 @@ def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterat
 
 
 def _narrow(job: Job, hole: Hole, fold: Fold, away: float, along: float) -> Finding:
-    text = tr(
+    text = msg(
         "{name} leaves {away} to the bend of {fold} over {along} of its length; a strip narrower "
         "than a sixteenth of the opening, "
-        "{clear}, bows when it is bent. Move it, or cut it after bending."
-    ).format(
+        "{clear}, bows when it is bent. Move it, or cut it after bending.",
         name=the_first(hole.name),
         away=show_length(away, job.units),
         fold=the(fold.name),
@@ -360,15 +358,16 @@ def _near(  # noqa: PLR0913
     job: Job, name: str, centre: Array, fold: Fold, away: float, clear: float, times: str
 ) -> Finding:
     if away <= 0:
-        says = tr(
-            "{name} lies on the fold of {fold} and will be torn. Move it, or cut it after bending."
-        ).format(name=the_first(name), fold=the(fold.name))
+        says = msg(
+            "{name} lies on the fold of {fold} and will be torn. Move it, or cut it after bending.",
+            name=the_first(name),
+            fold=the(fold.name),
+        )
     else:
-        says = tr(
+        says = msg(
             "{name} is {away} from the bend of {fold}; nearer than {times} thicknesses, {clear}, "
             "it is pulled out of "
-            "shape. Move it, or cut it after bending."
-        ).format(
+            "shape. Move it, or cut it after bending.",
             name=the_first(name),
             away=show_length(away, job.units),
             fold=the(fold.name),

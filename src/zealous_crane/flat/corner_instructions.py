@@ -17,7 +17,7 @@ from typing import TypeVar
 import numpy as np
 
 from ..i18n import tr
-from ..part.edge import EDGE_WORDS
+from ..part.edge import EDGE_WORDS, edge_words
 from ..units.length import Units, show_length
 from ..units.quantities import show_angle
 from .blank import Blank
@@ -445,10 +445,10 @@ class EdgeRecipe:
         if len(self.edges) == 1:
             said = tr("{edge} edge, at {places} from its {end} end: {what}.")
             return said.format(
-                edge=EDGE_WORDS[self.edges[0]].capitalize(), places=places, end=end, what=what
+                edge=edge_words(self.edges[0]).capitalize(), places=places, end=end, what=what
             )
         said = tr("{edge} and {other} edge alike, at {places} from the {end} end: {what}.")
-        first, second = (EDGE_WORDS[edge] for edge in self.edges)
+        first, second = (edge_words(edge) for edge in self.edges)
         return said.format(edge=first.capitalize(), other=second, places=places, end=end, what=what)
 
     def record(self) -> dict[str, object]:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .._typing import Array
-from ..i18n import the, tr
+from ..i18n import msg, the
 from .blank import Blank
 from .element import MadeBy
 from .features import Finding
@@ -123,10 +123,12 @@ def crossings(blank: Blank) -> list[Finding]:
     """What is to be said of panels that run through each other in the finished part."""
     return [
         Finding(
-            tr(
+            msg(
                 "Once everything is bent, {name} and {name_2} run through each other. Make one of "
-                "them smaller, or cut their ends back."
-            ).format(name=the(blank.panels[i].name), name_2=the(blank.panels[j].name)),
+                "them smaller, or cut their ends back.",
+                name=the(blank.panels[i].name),
+                name_2=the(blank.panels[j].name),
+            ),
             blank.panels[j].polygon.mean(axis=0),
             "crossing",
         )

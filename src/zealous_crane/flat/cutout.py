@@ -202,7 +202,7 @@ def _fold_slots(job: Job, node: Node) -> list[Hole]:
     made = []
     for i in range(slots.count):
         centre = node.frame.point(low + slots.bridge * (i + 1) + length * (i + 0.5), v)
-        name = tr("{name} fold slot {i}").format(name=node.name, i=i + 1)
+        name = f"{node.name} fold slot {i + 1}"
         turn = math.degrees(math.atan2(float(node.frame.u[1]), float(node.frame.u[0]))) % 180.0
         made.append(Hole(name, slot.moved(centre), centre, "fold slot", (length, width), turn=turn))
     return made

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 
 from .._typing import Array
 from ..cache import RecentCache
-from ..i18n import the, the_first, tr
+from ..i18n import msg, the, the_first, tr
 from ..job.job import Job
 from ..metal.bend import ToolRadius
 from ..part.design import Design
@@ -222,15 +222,15 @@ def geometry_errors() -> Iterator[None]:
         with np.errstate(all="ignore"):
             yield
     except (RecursionError, OverflowError, MemoryError):
-        raise DevelopmentError(TOO_FAR) from None
+        raise DevelopmentError(str(TOO_FAR)) from None
 
 
 def _radius_sum(job: Job, tools: ToolRadius) -> Sum:
     """The inside radius nobody wrote, and where it comes from."""
     return Sum(
-        tr("Inside radius, by the brake"),
-        (Term(tr("inside radius"), job.radius or 0.0),),
-        tr("{says} Write another in Shape.").format(says=tools.says),
+        msg("Inside radius, by the brake"),
+        (Term(msg("inside radius"), job.radius or 0.0),),
+        msg("{says} Write another in Shape.", says=tools.says),
         SumKind.RADIUS,
     )
 
@@ -385,7 +385,7 @@ def _between_ears(job: Job, folds: tuple[Fold, ...]) -> None:
             )
 
 
-TOO_FAR = tr(
+TOO_FAR = msg(
     "These sizes cannot be laid flat: some are too large, too small or too close to each other to "
     "be worked out."
 )

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field, replace
 from enum import StrEnum
 
 from ..errors import INPUT_ERRORS, InputError
-from ..i18n import tr
+from ..i18n import Phrase, msg, tr
 from ..job.job import Job
 from ..metal.bend import Bend
 from ..part.corner import Tab
@@ -78,7 +78,7 @@ class Element:
 
     edge: int
     name: str
-    word: str
+    word: Phrase
     bend: Bend | None
     sign: int
     height: float
@@ -217,7 +217,7 @@ def _element(
         return Element(
             edge,
             name,
-            tr("panel, true length"),
+            msg("panel, true length"),
             bend,
             sign,
             top,
@@ -230,7 +230,7 @@ def _element(
     return Element(
         edge,
         name,
-        tr("wall, inside height") if level == 1 else tr("flange, inside height"),
+        msg("wall, inside height") if level == 1 else msg("flange, inside height"),
         bend,
         sign,
         _height(job, one, name, bend, above),
@@ -251,7 +251,7 @@ def _height(job: Job, flange: Flange, name: str, bend: Bend, above: Element | No
     height = flange.height + shift
     needed = bend.inside_setback + (beyond.inside_setback if beyond is not None else 0.0)
     if height - needed <= 1e-9:
-        where = tr("between its two bends") if beyond is not None else tr("beyond the bend")
+        where = msg("between its two bends") if beyond is not None else msg("beyond the bend")
         raise DevelopmentError(
             tr(
                 "{name}: {height} {measured} leaves no flat {where}. It needs more than {length}."
@@ -318,7 +318,7 @@ def _hem(job: Job, bends: Bends, hem: Hem, edge: int, name: str) -> Element:  # 
             folded = Element(
                 Edge.BACK.turn,
                 f"{name}, inner fold",
-                tr("hem"),
+                msg("hem"),
                 inner,
                 sign,
                 second,
@@ -355,10 +355,10 @@ def _joggle(job: Job, bends: Bends, joggle: Joggle, edge: int, name: str) -> Ele
     if slope <= 1e-6:
         raise _too_short(job, name, step, t * half * math.sin(math.radians(joggle.slope)))
     lap = Element(
-        Edge.BACK.turn, f"{name} lap", tr("lap"), bend, -sign, joggle.lap, made_by=MadeBy.TOOL
+        Edge.BACK.turn, f"{name} lap", msg("lap"), bend, -sign, joggle.lap, made_by=MadeBy.TOOL
     )
     return Element(
-        edge, name, tr("joggle, slope"), bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,)
+        edge, name, msg("joggle, slope"), bend, sign, slope, made_by=MadeBy.TOOL, standing=(lap,)
     )
 
 
@@ -371,11 +371,11 @@ def _seam(job: Job, bends: Bends, seam: Seam, edge: int, name: str) -> Element:
         height = width - bend.gain
         if height <= bend.inside_setback:
             raise _too_short(job, name, width, bend.inside_setback + bend.gain)
-        return Element(edge, name, seam.form.words, bend, sign, height, (end, end), flat=width)
+        return Element(edge, name, seam.form.message, bend, sign, height, (end, end), flat=width)
     formed = {
         SeamForm.POCKET: "formed as the lock pocket",
         SeamForm.DRIVE: "folded back as a drive edge",
     }.get(seam.form, "")
     return Element(
-        edge, name, seam.form.words, None, sign, width, (end, end), flat=width, formed=formed
+        edge, name, seam.form.message, None, sign, width, (end, end), flat=width, formed=formed
     )

@@ -8,7 +8,7 @@ from functools import cached_property
 import numpy as np
 
 from .._typing import Array
-from ..i18n import counted, the, tr
+from ..i18n import Phrase, counted, the, tr
 from ..metal.bend import Bend
 from ..part.hole import Drilled, Joined
 from ..units.length import Units
@@ -194,7 +194,7 @@ class Finding:
         kind: one word: ``hole``, ``flange``, ``metal``, ``relief``, ``hem``, ``school``, ``lip`` …
     """
 
-    says: str
+    says: Phrase
     where: Array | None = None
     kind: str = ""
 

@@ -10,7 +10,7 @@ import shapely
 from shapely.geometry.polygon import orient
 
 from .._typing import Array
-from ..i18n import the_first, tr
+from ..i18n import msg, the_first, tr
 from ..job.job import Job
 from ..metal.bend import Bend
 from ..part.drawn_flat import DrawnFlat, DrawnFold
@@ -121,15 +121,15 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         notches=_waste(outline, metal, size),
         sums=(
             Sum(
-                tr("Blank length"),
-                (Term(tr("as drawn"), float(size[0])),),
-                tr("Taken from the drawing."),
+                msg("Blank length"),
+                (Term(msg("as drawn"), float(size[0])),),
+                msg("Taken from the drawing."),
                 SumKind.BLANK,
             ),
             Sum(
-                tr("Blank width"),
-                (Term(tr("as drawn"), float(size[1])),),
-                tr("Taken from the drawing."),
+                msg("Blank width"),
+                (Term(msg("as drawn"), float(size[1])),),
+                msg("Taken from the drawing."),
                 SumKind.BLANK,
             ),
         ),
@@ -402,5 +402,5 @@ def _waste(outline: ClosedPath, metal: shapely.Polygon, size: Array) -> tuple[No
         corners = p[inside]
         # Only corners of the drawn outline are worth marking, not the chords of its arcs.
         real = [c for c in corners if tuple(np.round(c, 5)) in drawn]
-        made.append(Notch(tr("waste {k}").format(k=k + 1), path, np.array(real).reshape(-1, 2)))
+        made.append(Notch(f"waste {k + 1}", path, np.array(real).reshape(-1, 2)))
     return tuple(made)

@@ -9,7 +9,7 @@ import numpy as np
 import shapely
 
 from .._typing import Array
-from ..i18n import counted, the, the_first, tr
+from ..i18n import counted, msg, the, the_first, tr
 from ..job.job import Job
 from ..part.edge import edge_words
 from ..part.hole import Drilled, FastenerRow, Joined
@@ -372,9 +372,8 @@ def _doubts(blank: Blank, job: Job, asked: FastenerRow, row: JoinedRow) -> list[
         if away.min() < row.edge - 1e-3:
             found.append(
                 Finding(
-                    tr(
-                        "{row}: {away} to the edge of the metal in {name}; {edge} is the least."
-                    ).format(
+                    msg(
+                        "{row}: {away} to the edge of the metal in {name}; {edge} is the least.",
                         row=row.says(job.units),
                         away=show_length(float(away.min()), job.units),
                         name=the(name),
@@ -388,9 +387,8 @@ def _doubts(blank: Blank, job: Job, asked: FastenerRow, row: JoinedRow) -> list[
         if row.hole and bent < HEAD * row.size - 1e-6:
             found.append(
                 Finding(
-                    tr(
-                        "{row}: their heads stand on the bend of {name}; keep {least} from it."
-                    ).format(
+                    msg(
+                        "{row}: their heads stand on the bend of {name}; keep {least} from it.",
                         row=row.says(job.units),
                         name=the(name),
                         least=show_length(HEAD * row.size, job.units),

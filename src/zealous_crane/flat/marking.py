@@ -10,8 +10,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from ..cache import cached
-from ..i18n import choice_words, counted, tr
-from ..part.edge import EDGE_WORDS
+from ..i18n import choice_words, counted, msg, tr
+from ..part.edge import EDGE_WORDS, edge_words
 from ..units.length import Units, show_length
 from .blank import Blank
 from .corner_instructions import CornerRecipe, EdgeRecipe, corner_recipes, edge_recipes
@@ -97,7 +97,7 @@ class ScribeSetting:
         return (
             tr("all four edges")
             if len(self.edges) == 4
-            else tr("{edges} edge").format(edges=", ".join(EDGE_WORDS[edge] for edge in self.edges))
+            else tr("{edges} edge").format(edges=", ".join(edge_words(edge) for edge in self.edges))
         )
 
 
@@ -324,11 +324,11 @@ def _slanted(blank: Blank, notch: Notch, number: int) -> list[MarkedPoint]:
 
 
 FILM_WORDS = {
-    "inside": tr(
+    "inside": msg(
         "Film or finish lies on the inside face: keep it off bed and leaf, and scribe where it "
         "does not show."
     ),
-    "outside": tr(
+    "outside": msg(
         "Film or finish lies on the outside face: keep it off bed and leaf, and scribe where it "
         "does not show."
     ),
@@ -336,9 +336,9 @@ FILM_WORDS = {
 """What to mind of a film, by the face it is on."""
 
 _STIFFEN = {
-    ("cross-break",): tr("Cross-break while the sheet is flat"),
-    ("bead",): tr("Roll the beads while the sheet is flat"),
-    ("cross-break", "bead"): tr("Cross-break and roll the beads while the sheet is flat"),
+    ("cross-break",): msg("Cross-break while the sheet is flat"),
+    ("bead",): msg("Roll the beads while the sheet is flat"),
+    ("cross-break", "bead"): msg("Cross-break and roll the beads while the sheet is flat"),
 }
 """What stiffens a panel comes before anything is cut to size."""
 
@@ -356,7 +356,7 @@ def _steps(
             "Shear {trim} larger all round; both diagonals must measure the same."
         ).format(trim=show_length(blank.trim, units))
     if stiff:
-        steps.append(_STIFFEN[stiff] + (tr("; then trim to size.") if blank.trim else "."))
+        steps.append(f"{_STIFFEN[stiff]}{tr('; then trim to size.') if blank.trim else '.'}")
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
     if striking.datum is not None:
         steps.append(

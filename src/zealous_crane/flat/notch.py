@@ -11,11 +11,12 @@ import shapely
 
 from .._typing import Array
 from ..cache import cached
-from ..i18n import tr
+from ..i18n import Phrase, msg, tr
 from ..job.tools import SmallTools
 from ..metal.bend import Bend
 from ..part.corner import CornerRule, ReliefShape
 from ..part.corner import ReliefRule as WantedRelief
+from ..units.figures import Length
 from ..units.length import Units, show_length
 from .blank import Blank
 from .element import DevelopmentError, MadeBy
@@ -114,7 +115,7 @@ class NotchCut:
     relief: Relief | None
     shapes: tuple[Array, ...]
     circle: RoundCut | None = None
-    rule: str = ""
+    rule: Phrase = ""
     far: float = 0.0
 
 
@@ -302,19 +303,22 @@ def corner_cut(
     shapes, point, ruled = notch.shapes, notch.point, notch.ruled
     wanted = notching.corner.relief
     if wanted.shape is ReliefShape.NONE:
-        return NotchCut(None, shapes, rule=tr("No relief."))
+        return NotchCut(None, shapes, rule=msg("No relief."))
     size = wanted.size if wanted.size is not None else relief_size(notch, common, units, tools)
     if wanted.size is not None:
-        chosen = tr("the size was given")
+        chosen = msg("the size was given")
     elif size > tools.next_round(ruled, units) + 1e-9:
-        chosen = tr("the size the other corners of the part need, so that one tool serves all")
+        chosen = msg("the size the other corners of the part need, so that one tool serves all")
     else:
-        chosen = tr("rounded up to the next punch or drill")
-    covers = tr(", and takes in the point of the notch") if point > notch.reach else ""
-    rule = tr(
+        chosen = msg("rounded up to the next punch or drill")
+    covers = msg(", and takes in the point of the notch") if point > notch.reach else ""
+    rule = msg(
         "Reaches r + T past the tangent lines{covers}: {size}, {chosen}. Published design rule, "
-        "from memory."
-    ).format(covers=covers, size=show_length(ruled, units.fine), chosen=chosen)
+        "from memory.",
+        covers=covers,
+        size=Length(ruled, units, fine=True),
+        chosen=chosen,
+    )
     half = size / 2
     if wanted.shape is not ReliefShape.SLOT and (half <= 0 or point > half + 1e-9):
         raise DevelopmentError(
@@ -343,7 +347,7 @@ def _relief(  # noqa: PLR0913
     second: Node,
     size: float,
     ruled: float,
-    rule: str,
+    rule: Phrase,
     shapes: tuple[Array, ...],
 ) -> NotchCut:
     half = size / 2

@@ -337,7 +337,7 @@ class _Growing:
                 low = wall.bend.inside_setback
                 self.creases.append(
                     LoopCrease(
-                        tr("{wall} ear crease").format(wall=stem(wall)),
+                        f"{stem(wall)} ear crease",
                         node.index,
                         -180.0,
                         ((at, low), (at, wall.height)),

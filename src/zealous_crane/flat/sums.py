@@ -8,7 +8,7 @@ from dataclasses import replace
 import numpy as np
 
 from .._typing import Array
-from ..i18n import the, tr
+from ..i18n import Phrase, Raised, msg, the
 from ..job.job import Job
 from ..part.design import Base, Design
 from ..part.edge import EDGE_WORDS, Edge, Measured
@@ -19,7 +19,7 @@ from .features import Hole
 from .node import Node, Tree
 from .outline import Flat
 
-GAIN = tr("gain of the bend (BA − 2·r·tan θ/2)")
+GAIN = msg("gain of the bend (BA − 2·r·tan θ/2)")
 SIDES = (
     ("left", np.array([-1.0, 0.0])),
     ("right", np.array([1.0, 0.0])),
@@ -28,19 +28,19 @@ SIDES = (
 )
 
 WRITTEN = {
-    (Measured.INSIDE, "length"): tr("inside length"),
-    (Measured.INSIDE, "width"): tr("inside width"),
-    (Measured.OUTSIDE, "length"): tr("outside length"),
-    (Measured.OUTSIDE, "width"): tr("outside width"),
-    (Measured.FLAT, "length"): tr("flat length"),
-    (Measured.FLAT, "width"): tr("flat width"),
+    (Measured.INSIDE, "length"): msg("inside length"),
+    (Measured.INSIDE, "width"): msg("inside width"),
+    (Measured.OUTSIDE, "length"): msg("outside length"),
+    (Measured.OUTSIDE, "width"): msg("outside width"),
+    (Measured.FLAT, "length"): msg("flat length"),
+    (Measured.FLAT, "width"): msg("flat width"),
 }
 """A base's size as it was written."""
 
 TO_INSIDE = {
-    Measured.OUTSIDE: tr("outside corner to inside corner"),
-    Measured.INSIDE: tr("bend to inside corner"),
-    Measured.FLAT: tr("bend line to inside corner"),
+    Measured.OUTSIDE: msg("outside corner to inside corner"),
+    Measured.INSIDE: msg("bend to inside corner"),
+    Measured.FLAT: msg("bend line to inside corner"),
 }
 """What lies between how a size was written and the inside corner."""
 
@@ -168,7 +168,7 @@ def blank_sums(
                 line = node.element.flat - node.bend.line_to_inside
                 terms = [
                     Term(node.element.word, node.element.flat),
-                    Term(tr("half the gain of the bend"), node.bend.line_to_inside, -1),
+                    Term(msg("half the gain of the bend"), node.bend.line_to_inside, -1),
                 ]
                 assert line > 0
             else:
@@ -176,19 +176,19 @@ def blank_sums(
                 gains = [t for t in beyond if t.by_bend]
                 terms += [
                     *gains[1:],
-                    Term(tr("half the gain of the bend"), node.bend.line_to_inside),
+                    Term(msg("half the gain of the bend"), node.bend.line_to_inside),
                 ]
             name = EDGE_WORDS[side] if k == 0 and node.name == f"{side} wall" else node.name
             line = edge - float(node.frame.point(0.0, -node.bend.line_to_inside) @ way)
             terms += _rest(line, terms)
-            what = tr("{name} fold line from the {side} edge").format(
-                name=name[:1].upper() + name[1:], side=EDGE_WORDS[side]
+            what = msg(
+                "{name} fold line from the {side} edge", name=Raised(name), side=EDGE_WORDS[side]
             )
             sums.append(
                 Sum(
                     what,
                     merged(terms),
-                    tr("The line lies in the middle of the allowance."),
+                    msg("The line lies in the middle of the allowance."),
                     SumKind.LINE,
                 )
             )
@@ -199,17 +199,19 @@ def blank_sums(
             )
             if meets and len(chains[side]) == 1 and node.name == f"{side} wall":
                 notch = Sum(
-                    tr("{capitalize} notch line from the {side} edge").format(
-                        capitalize=EDGE_WORDS[side].capitalize(), side=EDGE_WORDS[side]
+                    msg(
+                        "{capitalize} notch line from the {side} edge",
+                        capitalize=Raised(EDGE_WORDS[side]),
+                        side=EDGE_WORDS[side],
                     ),
                     merged(
                         [
                             *beyond,
-                            Term(tr("corner gap"), tree.gap),
+                            Term(msg("corner gap"), tree.gap),
                             *_to_the_rule(job, node, tree.gap),
                         ]
                     ),
-                    tr("Each wall ends short of its neighbour's inside face by the gap."),
+                    msg("Each wall ends short of its neighbour's inside face by the gap."),
                     SumKind.LINE,
                 )
                 # Where the neighbour's end is cut otherwise there is no such line.
@@ -219,9 +221,9 @@ def blank_sums(
     if tree.rounded > SEEN:
         sums.append(
             Sum(
-                tr("Notch lines put on the {ruler}").format(ruler=job.ruler),
-                (Term(tr("farthest one was moved"), tree.rounded),),
-                tr(
+                msg("Notch lines put on the {ruler}", ruler=job.ruler),
+                (Term(msg("farthest one was moved"), tree.rounded),),
+                msg(
                     "Always towards a larger notch: a corner stands open by that much more, and "
                     "never binds."
                 ),
@@ -237,7 +239,7 @@ def _to_the_rule(job: Job, node: Node, gap: float) -> list[Term]:
         return []
     return [
         Term(
-            tr("on to the {ruler}").format(ruler=job.ruler),
+            msg("on to the {ruler}", ruler=job.ruler),
             math.ceil(gap / job.tick - 1e-6) * job.tick - gap,
         )
     ]
@@ -256,8 +258,8 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     if cut is not None and cut.relief is not None:
         found.append(
             Sum(
-                tr("Corner relief"),
-                (Term(tr("diameter or side"), cut.relief.size),),
+                msg("Corner relief"),
+                (Term(msg("diameter or side"), cut.relief.size),),
                 cut.rule,
                 SumKind.RELIEF,
             )
@@ -267,14 +269,14 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
         if element is not None and element.tab is not None and element.bend is not None:
             found.append(
                 Sum(
-                    tr("Flat length of {name}").format(name=the(node.name)),
+                    msg("Flat length of {name}", name=the(node.name)),
                     merged(
                         [
-                            Term(tr("tab, inside length"), element.height),
+                            Term(msg("tab, inside length"), element.height),
                             Term(GAIN, element.bend.gain),
                         ]
                     ),
-                    tr("Along the neighbour, from the inside corner."),
+                    msg("Along the neighbour, from the inside corner."),
                     SumKind.SHAPE,
                 )
             )
@@ -295,11 +297,9 @@ def _leaning(tree: Tree, way: Array) -> list[Term]:
     while path[0].parent > 0:
         path.insert(0, tree.nodes[path[0].parent])
     begun = float(path[0].frame.origin @ way) - reaches[0]
-    parts = [
+    parts: list[tuple[Phrase, float]] = [
         (
-            tr("from the base's farthest corner to the fold of {name}").format(
-                name=the(_word(path[0]))
-            ),
+            msg("from the base's farthest corner to the fold of {name}", name=the(_word(path[0]))),
             begun,
         )
     ]
@@ -312,9 +312,9 @@ def _leaning(tree: Tree, way: Array) -> list[Term]:
         out = (
             word
             if turned < STRAIGHT
-            else tr("{name}, out from its fold × cos {angle:.1f}°").format(name=word, angle=turned)
+            else msg("{name}, out from its fold × cos {angle:.1f}°", name=word, angle=turned)
         )
-        along = tr("{name}, along its fold × sin {angle:.1f}°").format(name=word, angle=turned)
+        along = msg("{name}, along its fold × sin {angle:.1f}°", name=word, angle=turned)
         parts += [
             (along, float(on @ node.frame.u) * shares[0]),
             (out, float(on @ node.frame.v) * shares[1]),
@@ -326,7 +326,7 @@ def _leaning(tree: Tree, way: Array) -> list[Term]:
     ]
 
 
-def _word(node: Node) -> str:
+def _word(node: Node) -> Phrase:
     """What a panel is called in a sum."""
     return node.name if node.element is None else node.element.word
 
@@ -338,7 +338,7 @@ def _rest(total: float, terms: list[Term]) -> list[Term]:
         return []
     return [
         Term(
-            tr("to the outermost corner") if rest > 0 else tr("less, cut away"),
+            msg("to the outermost corner") if rest > 0 else msg("less, cut away"),
             abs(rest),
             1 if rest > 0 else -1,
         )
@@ -353,7 +353,7 @@ def _span(  # noqa: PLR0913
     total: float,
     low: list[Node],
     high: list[Node],
-    source: str,
+    source: Phrase,
 ) -> Sum:
     base = design.base
     if isinstance(base, Base):
@@ -374,7 +374,7 @@ def _span(  # noqa: PLR0913
         corners = np.array(base.corners)
         terms = [
             Term(
-                tr("base length") if word == "length" else tr("base width"),
+                msg("base length") if word == "length" else msg("base width"),
                 float(corners[:, axis].max() - corners[:, axis].min()),
             )
         ]
@@ -388,7 +388,7 @@ def _span(  # noqa: PLR0913
     ]
     terms += _rest(total, terms)
     return Sum(
-        tr("Blank length") if word == "length" else tr("Blank width"),
+        msg("Blank length") if word == "length" else msg("Blank width"),
         merged(terms),
         source,
         SumKind.BLANK,
@@ -445,20 +445,20 @@ def hole_sums(
                 _hole_rest(
                     start,
                     terms,
-                    tr("to the {edge} of {name}").format(
-                        edge=EDGE_WORDS[place.edge], name=the(node.name)
+                    msg(
+                        "to the {edge} of {name}", edge=EDGE_WORDS[place.edge], name=the(node.name)
                     ),
                 )
             )
-            terms.append(_hole_rest(float(hole.centre[axis]) - low[axis], terms, tr("given")))
-            name = tr("{name}, from the {near} edge").format(
-                name=hole.name[:1].upper() + hole.name[1:], near=EDGE_WORDS[near]
+            terms.append(_hole_rest(float(hole.centre[axis]) - low[axis], terms, msg("given")))
+            name = msg(
+                "{name}, from the {near} edge", name=Raised(hole.name), near=EDGE_WORDS[near]
             )
-            found.append(Sum(name, merged(terms), tr("To its centre, on the flat."), SumKind.LINE))
+            found.append(Sum(name, merged(terms), msg("To its centre, on the flat."), SumKind.LINE))
     return tuple(found)
 
 
-def _hole_rest(total: float, terms: list[Term], words: str) -> Term:
+def _hole_rest(total: float, terms: list[Term], words: Phrase) -> Term:
     """What is still wanting to a total."""
     rest = total - sum(t.value * t.count for t in terms)
     return Term(words, abs(rest), 1 if rest > 0 else -1)
@@ -480,7 +480,7 @@ def _as_far_as(
         )
     passed = terms_of(near)
     base = float(np.ptp(tree.nodes[0].corners[:, axis]))
-    ahead = [Term(tr("base"), base), *terms_of(far[: far.index(node)] if node in far else [])]
+    ahead = [Term(msg("base"), base), *terms_of(far[: far.index(node)] if node in far else [])]
     if node in far and node.bend is not None:
         ahead.append(gain(node.bend.gain))
     for some in (ahead, ahead[:1]):

@@ -13,7 +13,7 @@ from .._typing import Array
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
 from ..flat.features import Fold
-from ..i18n import the, tr
+from ..i18n import Phrase, msg, the
 from ..part.edge import EDGE_WORDS
 from .model import Anchor, Measure, What
 from .probe import TANGENT, Metal, along_leg, between_bends, diagonal, leg, opening
@@ -85,7 +85,7 @@ def measures_of(blank: Blank, datum: str = TANGENT, within: bool = False) -> tup
     """
     metal = Metal(blank)
     found = [
-        Measure("sheet", tr("thickness of the sheet, with a micrometer"), What.SHEET),
+        Measure("sheet", msg("thickness of the sheet, with a micrometer"), What.SHEET),
         *_angles(blank),
         *_legs(metal, datum, within),
         *_between_bends(blank, datum),
@@ -108,14 +108,14 @@ def _ends(fold: Fold) -> tuple[int, ...]:
     return (-1, 1) if fold.length > LONG else (0,)
 
 
-def _at_end(end: int) -> str:
-    return {-1: tr(", left end"), 1: tr(", right end")}.get(end, "")
+def _at_end(end: int) -> Phrase:
+    return {-1: msg(", left end"), 1: msg(", right end")}.get(end, "")
 
 
 def _angles(blank: Blank) -> Iterator[Measure]:
     for i, fold in _formed(blank):
         for end in _ends(fold):
-            says = tr("angle of {name}{end}").format(name=the(fold.name), end=_at_end(end))
+            says = msg("angle of {name}{end}", name=the(fold.name), end=_at_end(end))
             yield Measure(f"angle:{i}:{end}", says, What.ANGLE, i, end)
 
 
@@ -160,7 +160,7 @@ def _legs(metal: Metal, datum: str, within: bool) -> Iterator[Measure]:
                 Anchor(fold.child, (float(point[0]), float(point[1])), face, ends_in)
                 for face in (0, 1)
             )
-            says = tr("{name}, outside{end}").format(name=fold.name, end=_at_end(end))
+            says = msg("{name}, outside{end}", name=fold.name, end=_at_end(end))
             if _goes_on(blank, fold) if square else _bent_beyond(blank, fold):
                 continue  # it is measured from bend to bend
             if not square:
@@ -182,7 +182,7 @@ def _legs(metal: Metal, datum: str, within: bool) -> Iterator[Measure]:
             key, reads = f"leg:{i}:{end}", leg(metal, i, end)
             if inner:
                 says, key, reads = (
-                    tr("{name}, inside{end}").format(name=fold.name, end=_at_end(end)),
+                    msg("{name}, inside{end}", name=fold.name, end=_at_end(end)),
                     f"depth:{i}:{end}",
                     reads - metal.t,
                 )
@@ -240,7 +240,7 @@ def _between_bends(blank: Blank, datum: str) -> Iterator[Measure]:
                 and one.angle * other.angle > 0
             )
             if opposite and not square:
-                says = tr("{name}, outside, bend to bend").format(name=blank.panels[panel].name)
+                says = msg("{name}, outside, bend to bend", name=blank.panels[panel].name)
                 yield Measure(
                     f"between:{j}:{i}",
                     says,
@@ -280,8 +280,8 @@ def _openings(metal: Metal) -> Iterator[Measure]:
         walls = [fold.child if fold.parent == panel else fold.parent for fold in (one, other)]
         up = one.angle > 0
         inner, outer = (1, 0) if up else (0, 1)
-        name = tr("{one} to {other}").format(
-            one=blank.panels[walls[0]].name, other=blank.panels[walls[1]].name
+        name = msg(
+            "{one} to {other}", one=blank.panels[walls[0]].name, other=blank.panels[walls[1]].name
         )
         direction = (panel, (float(out[0]), float(out[1]), 0.0))
         low = [
@@ -294,7 +294,7 @@ def _openings(metal: Metal) -> Iterator[Measure]:
         ]
         yield Measure(
             f"over:{i}:{j}",
-            tr("{name}, over the outsides at the foot").format(name=name),
+            msg("{name}, over the outsides at the foot", name=name),
             What.OUTSIDE,
             one=(low[0],),
             other=(low[1],),
@@ -303,7 +303,7 @@ def _openings(metal: Metal) -> Iterator[Measure]:
         level = blank.stood[panel].turn @ np.array([*out, 0.0])
         yield Measure(
             f"opening:{i}:{j}",
-            tr("{name}, opening inside at the rim").format(name=name),
+            msg("{name}, opening inside at the rim", name=name),
             What.INSIDE,
             one=(rim[0],),
             other=(rim[1],),
@@ -352,7 +352,7 @@ def _diagonals(metal: Metal) -> Iterator[Measure]:
             corners.append(
                 Anchor(fold.child, (float(point[0]), float(point[1])), 0 if fold.angle > 0 else 1)
             )
-        says = tr("diagonal, left {a} to right {b}").format(a=EDGE_WORDS[a], b=EDGE_WORDS[b])
+        says = msg("diagonal, left {a} to right {b}", a=EDGE_WORDS[a], b=EDGE_WORDS[b])
         standing = [i for i in walls if walls[i].parent == base]
         at_corner = [i for i, f in _formed(blank) if f.parent in {walls[i].child for i in standing}]
         wide = [
@@ -374,7 +374,7 @@ def _flat(blank: Blank) -> Iterator[Measure]:
     """Length and width of what is left flat from edge to edge: the base, where nothing stands on
     one of its sides."""
     ring = blank.panels[0].polygon
-    for axis, name in ((0, tr("length")), (1, tr("width"))):
+    for axis, name in ((0, msg("length")), (1, msg("width"))):
         edges = [p for p in (ring[:, axis].min(), ring[:, axis].max())]
         folded = {
             round(float(f.outward[axis]))
@@ -402,7 +402,7 @@ def _flat(blank: Blank) -> Iterator[Measure]:
         direction = tuple(float(x) for x in np.eye(3)[axis])
         yield Measure(
             f"flat:{axis}",
-            tr("{name} of the base").format(name=name),
+            msg("{name} of the base", name=name),
             What.FLAT,
             one=(ends[0],),
             other=(ends[1],),
@@ -425,7 +425,7 @@ def _holes(blank: Blank) -> Iterator[Measure]:
             sign = 1.0 if float((np.array(anchor.at) - hole.centre) @ way) < 0 else -1.0
             yield Measure(
                 f"hole:{k}:{axis}",
-                tr("{hole}, from {name}").format(hole=hole.name, name=the(name)),
+                msg("{hole}, from {name}", hole=hole.name, name=the(name)),
                 What.HOLE,
                 one=(anchor,),
                 other=(middle,),
@@ -444,11 +444,11 @@ _BASE: Fold = _Base()  # type: ignore[assignment]
 
 def _nearest_outside(
     blank: Blank, panel: int, centre: Array, way: Array
-) -> tuple[Anchor, str] | None:
+) -> tuple[Anchor, Phrase] | None:
     """The outside a hole is measured from along a direction of its panel: of a wall that stands
     there, or the panel's edge."""
     ring = blank.panels[panel].polygon
-    best: tuple[float, Anchor, str] | None = None
+    best: tuple[float, Anchor, Phrase] | None = None
     for sign in (-1.0, 1.0):
         out = way * sign
         fold = next(
@@ -464,13 +464,14 @@ def _nearest_outside(
         if fold is not None:
             other = fold.child if fold.parent == panel else fold.parent
             at = float(fold.start @ out) + fold.bend.allowance / 2 + 1.0
-            anchor_face, where, name = (0 if fold.angle > 0 else 1), other, blank.panels[other].name
+            anchor_face, where = (0 if fold.angle > 0 else 1), other
+            name: Phrase = blank.panels[other].name
         else:
             at, anchor_face, where, name = (
                 float((ring @ out).max()),
                 0,
                 panel,
-                tr("edge of {panel}").format(panel=the(blank.panels[panel].name)),
+                msg("edge of {panel}", panel=the(blank.panels[panel].name)),
             )
         point = centre + (at - float(centre @ out)) * out
         away = abs(at - float(centre @ out))

@@ -17,6 +17,7 @@ from ..flat.blank import Blank
 from ..flat.features import Fold
 from ..flat.folding import Pose, panel_poses
 from ..flat.ruler import NEAREST, Striking
+from ..i18n import Phrase
 from .probe import outermost
 
 AT_EDGE = 1e-6
@@ -76,7 +77,7 @@ class Measure:
 
     Attributes:
         key: what it is known by in files.
-        says: as a hand says it.
+        message: as a hand says it.
         what: the kind of size.
         fold: index of the fold an angle or a leg is of; −1 else.
         mate: index of the fold at the other end of a leg between two bends; −1 else.
@@ -91,7 +92,7 @@ class Measure:
     """
 
     key: str
-    says: str
+    message: Phrase
     what: What
     fold: int = -1
     end: int = 0
@@ -101,6 +102,11 @@ class Measure:
     along: tuple[int, tuple[float, float, float]] | None = None
     reads: float | None = None
     within: bool = False
+
+    @property
+    def says(self) -> str:
+        """As a hand says it, in words."""
+        return str(self.message)
 
 
 @dataclass(frozen=True)

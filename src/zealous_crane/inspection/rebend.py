@@ -89,7 +89,7 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
                 reach, why = 0.0, tr("no pieces make up what it needs")
             else:
                 reach = verdict.reach if verdict.reach > now else 0.0
-                why = verdict.limit.obstacle.sentence() if verdict.limit is not None else ""
+                why = str(verdict.limit.obstacle.sentence()) if verdict.limit is not None else ""
             stop = verdict.stroke.set_for(verdict.wanted)
             found = Again(reach, verdict.wanted, blank.panels[setting.clamped].name, why, stop)
             if best is None or found.reach > best.reach:

@@ -10,6 +10,7 @@ from pathlib import Path
 
 from ..cutting.layout import PlacedBlank, SheetCut
 from ..cutting.summary import MetalSummary
+from ..i18n import Phrase
 from ..units.length import INCH
 from .atomic import write_atomically
 from .dxf_write import CUT, MARK, USUAL, new_document
@@ -108,11 +109,11 @@ def write_nest_svg(told: Sequence[MetalSummary], path: Path, *, inches: bool = F
     wide = max((s.stock.length for _, s, _ in sheets), default=1.0)
     high = max((up + s.stock.width for _, s, up in sheets), default=1.0)
 
-    def box(kind: str, title: str, x: float, y: float, length: float, width: float) -> str:
+    def box(kind: str, title: Phrase, x: float, y: float, length: float, width: float) -> str:
         return (
             f'<rect class="{kind}" x="{x * k:.5f}" y="{(high - y - width) * k:.5f}" '
             f'width="{length * k:.5f}" height="{width * k:.5f}">'
-            f"<title>{escape(title)}</title></rect>"
+            f"<title>{escape(str(title))}</title></rect>"
         )
 
     body = []

@@ -108,7 +108,7 @@ def blank_record(blank: Blank, job: Job) -> dict[str, Any]:
             for m in blank.marks
         ],
         "sums": [
-            {"what": s.what, "total": s.total, "sum": s.text(job.units), "rule": s.rule}
+            {"what": str(s.what), "total": s.total, "sum": s.text(job.units), "rule": str(s.rule)}
             for s in blank.sums
         ],
         "settings": [
@@ -233,7 +233,7 @@ def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
         ),
         "angles_after": list(v.stroke.setting.after(v.stands)),
         "target": v.target,
-        "springback": {"angle": v.springback.angle, "why": v.springback.why},
+        "springback": {"angle": v.springback.angle, "why": str(v.springback.why)},
         "wanted": v.wanted,
         "reach": v.reach,
         "released": v.released,
@@ -247,7 +247,7 @@ def _stroke(plan: Plan, stroke: PlannedStroke) -> dict[str, Any]:
         "kept_clearance": v.stroke.keep,
         "free": [list(interval) for interval in v.free],
         "setup": stroke.setup,
-        "tooling": v.tooling.says,
+        "tooling": str(v.tooling.says),
         **more,
     }
 
@@ -265,7 +265,7 @@ def _stuck(stroke: PlannedStroke) -> dict[str, Any]:
         "limit": _contact(v.limit),
         "blocked": None if v.blocked is None else v.blocked.text(stroke.units),
         "free": [list(interval) for interval in v.free],
-        "tooling": v.tooling.says,
+        "tooling": str(v.tooling.says),
     }
 
 
@@ -280,7 +280,7 @@ def _rounded(value: Any) -> Any:
 
 def _setup(setup: ToolSetup) -> dict[str, Any]:
     return {
-        "tooling": setup.tooling.says,
+        "tooling": str(setup.tooling.says),
         "blocks": [
             {"widths": list(b.widths), "gap": b.gap, "total": b.total} for b in setup.blocks
         ],
@@ -314,7 +314,7 @@ def plan_record(plan: Plan) -> dict[str, Any]:
         "stuck": None if plan.stuck is None else _stuck(plan.stuck),
         "setups": [_setup(setup) for setup in plan.setups],
         "hand": [
-            {"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by}
+            {"after": h.after, "folds": list(h.folds), "says": h.says, "by": h.by.value}
             for h in plan.hand
         ],
     }

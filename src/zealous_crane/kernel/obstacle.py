@@ -6,15 +6,12 @@ import math
 from enum import StrEnum
 from typing import NamedTuple
 
-import numpy as np
-
-from .._typing import Array
 from ..cache import cached
-from ..i18n import the, tr
-from .contact import Touch, following
-from .native import exact
-from .outline import ToolOutline, nearest
-from .solid import Body, Met, Solid
+from ..i18n import Message, Phrase, msg
+from .back_end import geometry
+from .contact import Touch
+from .outline import ToolOutline
+from .solid import Body, Met, Solid, ToolPart
 
 Clip = tuple[float, float] | None
 """Interval of x (mm) of a piece that is looked at; None is all of it."""
@@ -48,12 +45,7 @@ def ring_of(solid: Solid, y: float, z: float) -> Ring:
         y: mm.
         z: mm.
     """
-    if exact is not None:
-        return _round_about(*exact.ring(solid.shadow, (y, z), BELOW_FRONT))
-    pole = np.array([y, z])
-    return _ring(
-        solid.shadow, pole, 0.0 if _holds(solid.shadow, pole) else nearest(solid.shadow, pole)
-    )
+    return _round_about(*geometry.ring(solid.shadow, (y, z), BELOW_FRONT))
 
 
 @cached(1024)
@@ -65,16 +57,7 @@ def tool_ring(tool: ToolOutline, y: float, z: float) -> Ring:
         y: mm.
         z: mm.
     """
-    if exact is not None:
-        return _round_about(*exact.ring(tool.outline, (y, z), BELOW_FRONT))
-    return _ring(tool.outline, np.array([y, z]), tool.distance(y, z))
-
-
-def _ring(outline: Array, pole: Array, least: float) -> Ring:
-    arm = outline - pole
-    far = float(np.hypot(arm[:, 0], arm[:, 1]).max())
-    turn = (np.arctan2(arm[:, 1], -arm[:, 0]) + BELOW_FRONT) % (2 * math.pi)
-    return _round_about(least, far, float(turn.min()), float(turn.max()))
+    return _round_about(*geometry.ring(tool.outline, (y, z), BELOW_FRONT))
 
 
 def _round_about(least: float, far: float, low: float, high: float) -> Ring:
@@ -85,13 +68,6 @@ def _round_about(least: float, far: float, low: float, high: float) -> Ring:
         if least < 1e-6 or high - low > math.pi
         else (least, far, low, high)
     )
-
-
-def _holds(outline: Array, point: Array) -> bool:
-    """True when a convex outline holds a point."""
-    side = following(outline) - outline
-    away = point - outline
-    return bool((side[:, 0] * away[:, 1] - side[:, 1] * away[:, 0] >= 0).all())
 
 
 @cached(65536)
@@ -115,6 +91,23 @@ def may_meet(one: Ring, other: Ring, slack: float, limit: float) -> bool:
     )
 
 
+class Way(StrEnum):
+    """How a part goes into the brake and out of it."""
+
+    FRONT = "front"
+    """Straight from the front."""
+    LIFTED = "lifted"
+    """Over what it lies on, so that what hangs down passes."""
+    TIPPED = "tipped"
+    """Its front up, so that what stands at its back passes under."""
+    SIDE = "side"
+    """From the end of the brake."""
+    ALONG = "along"
+    """On and off along the punch."""
+    DRAWN = "drawn"
+    """To the front as it stands, and tipped there."""
+
+
 class Phase(StrEnum):
     """When of a stroke something is met."""
 
@@ -126,39 +119,39 @@ class Phase(StrEnum):
 
 
 MEETS = {
-    Phase.SLIDING_IN: tr("{body} meets {tool} while sliding in"),
-    Phase.CLAMPING: tr("{body} meets {tool} while clamping"),
-    Phase.SWING: tr("{body} meets {tool} as it is bent"),
-    Phase.OPENING: tr("{body} meets {tool} while opening"),
-    Phase.TAKING_OUT: tr("{body} meets {tool} while taking out"),
+    Phase.SLIDING_IN: msg("{body} meets {tool} while sliding in"),
+    Phase.CLAMPING: msg("{body} meets {tool} while clamping"),
+    Phase.SWING: msg("{body} meets {tool} as it is bent"),
+    Phase.OPENING: msg("{body} meets {tool} while opening"),
+    Phase.TAKING_OUT: msg("{body} meets {tool} while taking out"),
 }
 
 TOOLS = {
-    "bar": tr("the bar"),
-    "beam": tr("the beam"),
-    "bed": tr("the bed"),
-    "bench": tr("the bench"),
-    "board": tr("the board"),
-    "bottom of the V": tr("the bottom of the V"),
-    "die": tr("the die"),
-    "end of the bed": tr("the end of the bed"),
-    "finger": tr("the finger"),
-    "finger clamp": tr("the finger clamp"),
-    "finger nose": tr("the finger nose"),
-    "back of the finger": tr("the back of the finger"),
-    "end of a hand's reach": tr("the end of a hand's reach"),
-    "its stop": tr("its stop"),
-    "leaf": tr("the leaf"),
-    "punch": tr("the punch"),
-    "ram": tr("the ram"),
-    "table": tr("the table"),
+    ToolPart.BAR: msg("the bar"),
+    ToolPart.BEAM: msg("the beam"),
+    ToolPart.BED: msg("the bed"),
+    ToolPart.BENCH: msg("the bench"),
+    ToolPart.BOARD: msg("the board"),
+    ToolPart.BOTTOM_OF_V: msg("the bottom of the V"),
+    ToolPart.DIE: msg("the die"),
+    ToolPart.END_OF_BED: msg("the end of the bed"),
+    ToolPart.FINGER: msg("the finger"),
+    ToolPart.FINGER_CLAMP: msg("the finger clamp"),
+    ToolPart.FINGER_NOSE: msg("the finger nose"),
+    ToolPart.FINGER_HEEL: msg("the back of the finger"),
+    ToolPart.END_OF_REACH: msg("the end of a hand's reach"),
+    ToolPart.STOP: msg("its stop"),
+    ToolPart.LEAF: msg("the leaf"),
+    ToolPart.PUNCH: msg("the punch"),
+    ToolPart.RAM: msg("the ram"),
+    ToolPart.TABLE: msg("the table"),
 }
-"""Parts of machines in words; what is not among them has a name of its own."""
+"""Parts of machines in words."""
 
 
-def tool_words(tool: Met) -> str:
+def tool_words(tool: Met) -> Phrase:
     """What is met, as it is said: ``the finger clamp``, ``the left wall``."""
-    return tool.said if not isinstance(tool, str) else TOOLS.get(tool) or the(tool)
+    return TOOLS[tool] if isinstance(tool, ToolPart) else tool.said
 
 
 class Obstacle(NamedTuple):
@@ -177,13 +170,13 @@ class Obstacle(NamedTuple):
     at: tuple[float, float] | None = None
 
     @property
-    def meeting(self) -> str:
+    def meeting(self) -> Message:
         """``the left wall meets the beam``."""
-        return tr("{body} meets {tool}").format(body=self.body.said, tool=tool_words(self.tool))
+        return msg("{body} meets {tool}", body=self.body.said, tool=tool_words(self.tool))
 
-    def sentence(self) -> str:
+    def sentence(self) -> Message:
         """``the left wall meets the beam while clamping``."""
-        return MEETS[self.phase].format(body=self.body.said, tool=tool_words(self.tool))
+        return MEETS[self.phase].filled(body=self.body.said, tool=tool_words(self.tool))
 
 
 class Contact(NamedTuple):

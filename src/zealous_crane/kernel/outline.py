@@ -14,15 +14,16 @@ from .._typing import Array
 from ..brake.cross_section import Profile
 from ..cache import cached
 from ..flat.ring import convex_pieces
-from .contact import TOUCH, Outlines, drawn_in, following, from_segments
-from .native import exact
+from .back_end import geometry
+from .plane import TOUCH, Outlines, drawn_in, following, from_segments
+from .solid import ToolPart
 
 
 @dataclass(frozen=True, eq=False)
 class ToolOutline:
     """A tool's outline drawn in by a hair, with what the contact search needs of it."""
 
-    name: str
+    name: ToolPart
     outline: Array
     parts: tuple[str, ...]
     nose: frozenset[int]
@@ -31,7 +32,7 @@ class ToolOutline:
     def of(cls, profile: Profile, keep: float = 0.0) -> ToolOutline:
         """A tool's outline, grown by the clearance (mm) to keep."""
         return cls(
-            profile.name,
+            ToolPart(profile.name),
             drawn_in(profile.outline, TOUCH - keep),
             profile.parts,
             frozenset(profile.nose),
@@ -76,9 +77,7 @@ class ToolOutline:
 
     def meets(self, convex: Array) -> bool:
         """True when a convex outline (n, 2), counter-clockwise, shares anything with it."""
-        if exact is not None:
-            return exact.meets(convex, self.outline)
-        return bool(self.polygon.intersects(shapely.Polygon(convex)))
+        return geometry.meets(convex, self.outline)
 
     @cached(64)
     def farthest(self, y: float, z: float) -> float:
@@ -88,9 +87,7 @@ class ToolOutline:
     @cached(64)
     def distance(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the outline; 0 inside."""
-        if exact is not None:
-            return exact.distance(self.outline, (y, z))
-        return float(self.polygon.distance(shapely.Point(y, z)))
+        return geometry.distance(self.outline, (y, z))
 
     @cached_property
     def box(self) -> tuple[list[float], list[float]]:
@@ -107,16 +104,15 @@ class ToolOutline:
         """(n,) True for corners that are not on the nose."""
         return np.array([i not in self.nose for i in range(len(self.parts))])
 
-    def said(self, part: str) -> str:
-        """The tool and its side, as the shop says it."""
-        if self.name != "finger":
+    def part_met(self, side: str) -> ToolPart:
+        """What is met of the tool at one of its sides."""
+        if self.name is not ToolPart.FINGER:
             return self.name
         return {
-            "clamp": "finger clamp",
-            "nose": "finger nose",
-            "face": "finger",
-            "heel": "back of the finger",
-        }.get(part, "finger")
+            "clamp": ToolPart.FINGER_CLAMP,
+            "nose": ToolPart.FINGER_NOSE,
+            "heel": ToolPart.FINGER_HEEL,
+        }.get(side, ToolPart.FINGER)
 
 
 def farthest(outline: Array, point: Array) -> float:

@@ -12,9 +12,10 @@ import numpy as np
 
 from .._typing import Array
 from ..cache import cached
-from ..i18n import the, tr
-from .contact import following, hull
-from .native import exact
+from ..i18n import Phrase, msg, the
+from .back_end import geometry
+from .geometry import Corner
+from .plane import edges_of, following
 
 
 class BodyKind(StrEnum):
@@ -48,29 +49,54 @@ class Body(NamedTuple):
     across: bool = False
 
     @property
-    def said(self) -> str:
+    def said(self) -> Phrase:
         """``the left wall``, ``the right hem fold``, ``the part``."""
         if self.kind is BodyKind.PANEL:
-            name = self.name
+            name: Phrase = self.name
         elif self.kind is BodyKind.STRIP:
-            name = tr("{name} fold").format(name=self.name)
+            name = msg("{name} fold", name=self.name)
         else:
             return OWN[self.kind]
         return the(
-            tr("{name}, reaching across the bend line,").format(name=name) if self.across else name
+            msg("{name}, reaching across the bend line,", name=name) if self.across else name
         )
 
 
 OWN = {
-    BodyKind.FOLD: tr("the fold"),
-    BodyKind.PART: tr("the part"),
-    BodyKind.BOARD: tr("the board"),
-    BodyKind.LEAF: tr("the leaf"),
-    BodyKind.PUNCH: tr("the punch"),
-    BodyKind.V: tr("the V"),
+    BodyKind.FOLD: msg("the fold"),
+    BodyKind.PART: msg("the part"),
+    BodyKind.BOARD: msg("the board"),
+    BodyKind.LEAF: msg("the leaf"),
+    BodyKind.PUNCH: msg("the punch"),
+    BodyKind.V: msg("the V"),
 }
 
 FOLD, PART = Body(BodyKind.FOLD), Body(BodyKind.PART)
+
+
+class ToolPart(StrEnum):
+    """A part of a machine that may be met."""
+
+    BAR = "bar"
+    BEAM = "beam"
+    BED = "bed"
+    BENCH = "bench"
+    BOARD = "board"
+    BOTTOM_OF_V = "bottom-of-v"
+    DIE = "die"
+    END_OF_BED = "end-of-bed"
+    FINGER = "finger"
+    FINGER_CLAMP = "finger-clamp"
+    FINGER_NOSE = "finger-nose"
+    FINGER_HEEL = "finger-heel"
+    END_OF_REACH = "end-of-reach"
+    """A hand and its board go no farther."""
+    STOP = "stop"
+    """The leaf's own."""
+    LEAF = "leaf"
+    PUNCH = "punch"
+    RAM = "ram"
+    TABLE = "table"
 
 
 class ToolSide(StrEnum):
@@ -92,17 +118,15 @@ class OfTool(NamedTuple):
     name: str
 
     @property
-    def said(self) -> str:
+    def said(self) -> Phrase:
         """``the wide V's sides``."""
-        words = {ToolSide.SIDES: tr("{name}'s sides"), ToolSide.TIP: tr("{name}'s tip")}
-        return the(words[self.kind].format(name=self.name))
+        words = {ToolSide.SIDES: msg("{name}'s sides"), ToolSide.TIP: msg("{name}'s tip")}
+        return the(words[self.kind].filled(name=self.name))
 
 
-Met = str | Body | OfTool
+Met = ToolPart | Body | OfTool
 """What is met: a part of the machine by its kind, the part itself, or a part of a tool."""
 
-
-Corner = tuple[float, float, float]
 
 HAIR = 1e-6
 """mm along the fold by which two things must overlap to be beside each other no longer."""
@@ -135,14 +159,7 @@ class Solid:
     @cached_property
     def _extent(self) -> tuple[Corner, Corner, bool]:
         """The box, and whether it is a prism along x."""
-        if exact is not None:
-            return exact.extent(self.corners)
-        low, high = self.corners.min(axis=0).tolist(), self.corners.max(axis=0).tolist()
-        return (
-            (low[0], low[1], low[2]),
-            (high[0], high[1], high[2]),
-            self._same_along(low[0], high[0]),
-        )
+        return geometry.extent(self.corners)
 
     @cached_property
     def box(self) -> tuple[Corner, Corner]:
@@ -156,21 +173,12 @@ class Solid:
     @cached_property
     def shadow(self) -> Array:
         """(n, 2) convex outline on (y, z) of the whole solid."""
-        return hull(self.corners[:, 1:])
+        return geometry.hull(self.corners[:, 1:])
 
     @property
     def uniform(self) -> bool:
         """True when every clip of the solid has the same shadow: a prism along x."""
         return self._extent[2]
-
-    def _same_along(self, low: float, high: float) -> bool:
-        x = self.corners[:, 0]
-        at_low, at_high = np.abs(x - low) < 1e-7, np.abs(x - high) < 1e-7
-        if high - low < 1e-7 or not np.all(at_low | at_high) or at_low.sum() != at_high.sum():
-            return False
-        one, other = self.corners[at_low, 1:], self.corners[at_high, 1:]
-        apart = np.abs(one[:, None, :] - other[None, :, :]).max(axis=2)
-        return bool((apart.min(axis=0) < 1e-7).all() and (apart.min(axis=1) < 1e-7).all())
 
     def reaches(self, a: float, b: float) -> bool:
         """True when some of it lies between x = a and x = b; what only touches there does not."""
@@ -182,7 +190,7 @@ class Solid:
         low, high = self.x_range
         if (self.uniform and self.reaches(a, b)) or (a <= low and b >= high):
             return self.shadow
-        return hull(self.within(a, b))
+        return geometry.hull(self.within(a, b))
 
     def within(self, a: float, b: float) -> Array:
         """(n, 2) points on (y, z) whose hull is the shadow of the part between x = a and x = b;
@@ -192,35 +200,12 @@ class Solid:
             return np.zeros((0, 2))
         if self.uniform or (a <= low and b >= high):
             return self.corners[:, 1:]
-        if exact is not None:
-            into = np.empty((4 * len(self.corners), 2))
-            return into[: exact.within(self.corners, a, b, low, high, into)]
-        x = self.corners[:, 0]
-        points = [self.corners[(x >= a) & (x <= b), 1:]]
-        start, along = self._slanted
-        for cut in (a, b):
-            if low < cut < high:
-                share = (cut - start[:, 0]) / along[:, 0]
-                crosses = (share > 0) & (share < 1)
-                points.append(start[crosses, 1:] + share[crosses, None] * along[crosses, 1:])
-        return np.concatenate(points)
+        return geometry.within(self.corners, a, b, low, high)
 
     @cached_property
     def edges(self) -> tuple[Array, Array]:
         """Where its 3k edges begin and how they go, (3k, 3) float each, mm."""
-        k = len(self.corners) // 2
-        ring = np.arange(k)
-        start = self.corners[np.concatenate([ring, ring + k, ring])]
-        return start, self.corners[
-            np.concatenate([(ring + 1) % k, (ring + 1) % k + k, ring + k])
-        ] - start
-
-    @cached_property
-    def _slanted(self) -> tuple[Array, Array]:
-        """The edges that change x on their way."""
-        start, along = self.edges
-        runs = np.abs(along[:, 0]) > 1e-12
-        return start[runs], along[runs]
+        return edges_of(self.corners)
 
     @cached_property
     def planes(self) -> tuple[Array, Array]:
@@ -278,10 +263,10 @@ class Beyond(Solid):
 
     @cached_property
     def shadow(self) -> Array:
-        return self._cut(hull(self.corners[:, 1:]))
+        return self._cut(geometry.hull(self.corners[:, 1:]))
 
     def clipped(self, a: float, b: float) -> Array:
-        return hull(points) if len(points := self.within(a, b)) >= 3 else np.zeros((0, 2))
+        return geometry.hull(points) if len(points := self.within(a, b)) >= 3 else np.zeros((0, 2))
 
     def within(self, a: float, b: float) -> Array:
         low, high = self.x_range
@@ -290,7 +275,7 @@ class Beyond(Solid):
         if self.uniform or (a <= low and b >= high):
             return self.shadow
         points = self._whole.within(max(a, low), min(b, high))
-        return self._cut(hull(points)) if len(points) >= 3 else np.zeros((0, 2))
+        return self._cut(geometry.hull(points)) if len(points) >= 3 else np.zeros((0, 2))
 
     @cached_property
     def _whole(self) -> Solid:
@@ -309,7 +294,7 @@ class Beyond(Solid):
             if (away[i] < 0) != (away[j] < 0):
                 share = away[i] / (away[i] - away[j])
                 cached.append(outline[i] + share * (outline[j] - outline[i]))
-        return hull(np.array(cached)) if len(cached) >= 3 else np.zeros((0, 2))
+        return geometry.hull(np.array(cached)) if len(cached) >= 3 else np.zeros((0, 2))
 
 
 ACROSS = 0.05

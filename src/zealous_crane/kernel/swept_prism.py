@@ -3,7 +3,6 @@ reaches into one."""
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -11,9 +10,9 @@ import numpy as np
 
 from .._typing import Array
 from ..cache import cached
-from .contact import following, hull
-from .native import exact
+from .back_end import geometry
 from .outline import ToolOutline
+from .plane import following, lifted
 from .solid import Solid
 
 ON = 1e-7
@@ -61,14 +60,6 @@ class Stood:
         return normals, offsets + normals @ self._about
 
 
-def lifted(points: Array, angle: float | Array) -> Array:
-    """(n, 3) points after a turn about the x axis that lifts what lies at negative y; one angle, or
-    one each, radians."""
-    c, s = np.cos(angle), np.sin(angle)
-    x, y, z = points[:, 0], points[:, 1], points[:, 2]
-    return np.column_stack([x, y * c + z * s, z * c - y * s])
-
-
 @dataclass(frozen=True, eq=False)
 class SweptPrism:
     """A convex polygon in the (y, z) plane, the same at every x.
@@ -114,36 +105,13 @@ class SweptPrism:
 
     def reach(self, solid: Stood, by: tuple[float, float]) -> tuple[float, float] | None:
         """Least interval of x (mm) that holds all of a solid that is inside the room, shifted; None
-        when nothing is.
-
-        It ends at a corner of the solid that is inside, where an edge of the solid passes a side,
-        or where the line along x through a corner of the room enters or leaves the solid.
-        """
+        when nothing is."""
         if not self.near(solid, by):
             return None
         normals, offsets = solid.planes
-        if exact is not None:
-            return exact.reach(
-                (solid.corners, normals, offsets), (self.corners, self.normals, self.offsets), by
-            )
-        start, along = solid.edges
-        limits = self.offsets + self.normals @ np.array(by)
-        across = along[:, 1:] @ self.normals.T
-        left = limits - start[:, 1:] @ self.normals.T
-        flat = np.abs(across) <= 1e-12
-        share = np.where(flat, -1.0, left / np.where(flat, 1.0, across))
-        i, j = np.nonzero((share > 0) & (share < 1))
-        points = np.concatenate([solid.corners, start[i] + share[i, j, None] * along[i]])
-        inside = (points[:, 1:] @ self.normals.T <= limits + ON).all(axis=1)
-        found = points[inside, 0]
-        slope, room = normals[:, :1], offsets[:, None] - normals[:, 1:] @ (self.corners + by).T
-        level = np.abs(slope) < 1e-9
-        at = room / np.where(level, 1.0, slope)
-        high = np.where(~level & (slope > 0), at, math.inf).min(axis=0)
-        low = np.where(~level & (slope < 0), at, -math.inf).max(axis=0)
-        through = (low <= high) & (~level | (room >= -ON)).all(axis=0)
-        found = np.concatenate([found, low[through], high[through]])
-        return (float(found.min()), float(found.max())) if len(found) else None
+        return geometry.reach(
+            (solid.corners, normals, offsets), (self.corners, self.normals, self.offsets), by
+        )
 
 
 @cached(1024)
@@ -152,6 +120,6 @@ def swept(tool: ToolOutline, by: tuple[float, float]) -> tuple[SweptPrism, ...]:
     mm."""
     move = np.array(by)
     return tuple(
-        SweptPrism.of(hull(np.concatenate([cell, cell + move])) if move.any() else cell)
+        SweptPrism.of(geometry.hull(np.concatenate([cell, cell + move])) if move.any() else cell)
         for cell in tool.cells
     )

@@ -9,7 +9,7 @@ from typing import Annotated, ClassVar, Literal
 
 from pydantic import Field
 
-from ..i18n import tr
+from ..i18n import Message, msg, tr
 from ..schema.model import Length, PositiveLength
 from ..units.length import Units, show_length
 from .bend import FOLDED_BACK, BaseAllowanceMethod, Bend
@@ -73,8 +73,8 @@ class OnTheLine(BaseAllowanceMethod):
     line is taken. Thin sheet folded sharp on a leaf brake. Common practice, no source.
     """
 
-    label: ClassVar[str] = tr("Fold on the line")
-    source: ClassVar[str] = tr(
+    label: ClassVar[Message] = msg("Fold on the line")
+    source: ClassVar[Message] = msg(
         "Common practice for thin sheet folded sharp on a leaf brake; no published source."
     )
     school: Literal["on-the-line"] = "on-the-line"
@@ -117,8 +117,8 @@ class InsideGain(BaseAllowanceMethod):
     their own arc.
     """
 
-    label: ClassVar[str] = tr("Inside size plus a gain")
-    source: ClassVar[str] = tr(
+    label: ClassVar[Message] = msg("Inside size plus a gain")
+    source: ClassVar[Message] = msg(
         "Common practice for plate bottomed in a press, the gain measured; no published source."
     )
     school: Literal["inside-gain"] = "inside-gain"
@@ -188,8 +188,8 @@ def usual_k(ratio: float) -> float:
 class NeutralLine(BaseAllowanceMethod):
     """BA = θ·(r + K·T): the fibre at K of the thickness from the inside keeps its length."""
 
-    label: ClassVar[str] = tr("Neutral line (K)")
-    source: ClassVar[str] = tr("Definition of the K-factor; Machinery's Handbook and others.")
+    label: ClassVar[Message] = msg("Neutral line (K)")
+    source: ClassVar[Message] = msg("Definition of the K-factor; Machinery's Handbook and others.")
     school: Literal["neutral-line"] = "neutral-line"
     k: Annotated[
         float | None,
@@ -246,8 +246,8 @@ class Din6935(BaseAllowanceMethod):
     takes nothing off the outside legs.
     """
 
-    label: ClassVar[str] = tr("DIN 6935")
-    source: ClassVar[str] = tr(
+    label: ClassVar[Message] = msg("DIN 6935")
+    source: ClassVar[Message] = msg(
         "DIN 6935:2011-10, cold bending of flat steel products; from memory."
     )
     school: Literal["din-6935"] = "din-6935"
@@ -291,8 +291,8 @@ class Handbook90(BaseAllowanceMethod):
     aluminium, 0.71 for bronze, hard copper, cold-rolled and spring steel.
     """
 
-    label: ClassVar[str] = tr("Handbook, 90° forms")
-    source: ClassVar[str] = tr(
+    label: ClassVar[Message] = msg("Handbook, 90° forms")
+    source: ClassVar[Message] = msg(
         "Machinery's Handbook, formulas for 90° bends: 1.57 R + 0.55/0.64/0.71 T by metal; from "
         "memory."
     )
@@ -320,8 +320,8 @@ class Handbook90(BaseAllowanceMethod):
 class FaaHandbook(BaseAllowanceMethod):
     """BA = (0.01743·R + 0.0078·T)·N for N degrees."""
 
-    label: ClassVar[str] = tr("Handbook, per degree")
-    source: ClassVar[str] = tr(
+    label: ClassVar[Message] = msg("Handbook, per degree")
+    source: ClassVar[Message] = msg(
         "FAA-H-8083-31 and AC 43.13-1B: (0.01743 R + 0.0078 T) per degree; from memory."
     )
     school: Literal["faa-handbook"] = "faa-handbook"

@@ -8,7 +8,7 @@ from functools import cached_property
 from typing import ClassVar
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, Phrase, tr
 from ..schema.model import InputModel
 from ..units.length import Units
 
@@ -98,7 +98,7 @@ class ToolRadius:
 
     radius: float
     press: bool
-    says: str
+    says: Phrase
     at: tuple[tuple[str, float], ...] = ()
 
 
@@ -110,8 +110,8 @@ class BaseAllowanceMethod(InputModel):
         source: where the rule is published, or that it is common practice.
     """
 
-    label: ClassVar[str]
-    source: ClassVar[str]
+    label: ClassVar[Message]
+    source: ClassVar[Message]
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         """BA, mm, for a bend of ``angle`` degrees, inside ``radius`` and ``thickness`` in mm.

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, msg, tr
 from ..units.length import INCH
 
 # Manufacturers' Standard Gauge for steel sheet, inches. Each number stands for a weight in ounces
@@ -161,9 +161,9 @@ class GaugeTable:
         source: where the figures come from.
     """
 
-    name: str
+    name: Message
     inches: dict[int, float]
-    source: str
+    source: Message
 
     def thickness(self, gauge: int) -> float:
         """Thickness in mm.
@@ -191,23 +191,23 @@ GaugeName = Literal["steel", "galvanized", "stainless", "swg", "brown-sharpe"]
 
 GAUGE_TABLES: dict[str, GaugeTable] = {
     "steel": GaugeTable(
-        tr("steel (manufacturers' standard)"),
+        msg("steel (manufacturers' standard)"),
         _STEEL,
-        tr("Manufacturers' Standard Gauge, from memory"),
+        msg("Manufacturers' Standard Gauge, from memory"),
     ),
     "galvanized": GaugeTable(
-        tr("galvanized sheet"), _GALVANIZED, tr("Galvanized Sheet Gauge, from memory")
+        msg("galvanized sheet"), _GALVANIZED, msg("Galvanized Sheet Gauge, from memory")
     ),
     "stainless": GaugeTable(
-        tr("stainless"), _STAINLESS, tr("United States Standard Gauge, from memory")
+        msg("stainless"), _STAINLESS, msg("United States Standard Gauge, from memory")
     ),
     "swg": GaugeTable(
-        tr("imperial standard wire"), _SWG, tr("Imperial Standard Wire Gauge, from memory")
+        msg("imperial standard wire"), _SWG, msg("Imperial Standard Wire Gauge, from memory")
     ),
     "brown-sharpe": GaugeTable(
-        "Brown & Sharpe",
+        msg("Brown & Sharpe"),
         {n: round(brown_sharpe(n), 4) for n in range(2, 31)},
-        tr("ASTM B258 construction, from memory"),
+        msg("ASTM B258 construction, from memory"),
     ),
 }
 

@@ -7,7 +7,7 @@ from typing import Annotated, ClassVar, Literal, Self
 from pydantic import Field, model_validator
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Message, msg, tr
 from ..schema.model import InputModel, Length, PositiveLength, TextLine
 from ..units.length import Units, show_length
 from .bend import FOLDED_BACK, BaseAllowanceMethod, Bend
@@ -115,8 +115,8 @@ class ShopTable(BaseAllowanceMethod):
     Common practice, no source.
     """
 
-    label: ClassVar[str] = tr("The shop's test strips")
-    source: ClassVar[str] = tr(
+    label: ClassVar[Message] = msg("The shop's test strips")
+    source: ClassVar[Message] = msg(
         "Bend deduction measured on the shop's own test strips: sum of outside legs less the flat."
     )
     school: Literal["shop-table"] = "shop-table"

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..i18n import tr, within
+from ..i18n import Phrase, msg, within
 from .sheet import Sheet
 
 LEAF_PLAY = 1.0
@@ -37,13 +37,13 @@ class Springback:
     """
 
     angle: float
-    why: str
+    why: Phrase
 
     @property
     def bottomed(self) -> Springback:
         """What is left of it when the bend is bottomed."""
         return Springback(
-            self.angle * BOTTOMED, tr("{why}; a quarter of it, bottomed").format(why=self.why)
+            self.angle * BOTTOMED, msg("{why}; a quarter of it, bottomed", why=self.why)
         )
 
 
@@ -95,7 +95,7 @@ def overbend(
     share = abs(angle) / 90.0
     if measured is not None:
         return Springback(
-            measured * share, tr("measured: {measured:g}° at 90°").format(measured=measured)
+            measured * share, msg("measured: {measured:g}° at 90°", measured=measured)
         )
     elastic = elastic_springback(sheet, angle, radius)
     if press:
@@ -103,29 +103,25 @@ def overbend(
         # elastic law.
         more = max(0.0, elastic - elastic_springback(sheet, angle, sheet.thickness))
         usual = sheet.metal.air_springback
-        why = tr("in air on a press {lower} opens about {usual:g}° at 90° (from memory)").format(
-            lower=within(sheet.metal.name), usual=usual
+        why = msg(
+            "in air on a press {lower} opens about {usual:g}° at 90° (from memory)",
+            lower=within(sheet.metal.name),
+            usual=usual,
         )
         return Springback(
             usual * share + more,
-            why
-            + (
-                tr(", and {more:.1f}° more for its radius").format(more=more)
-                if more >= 0.05
-                else ""
-            ),
+            why + (msg(", and {more:.1f}° more for its radius", more=more) if more >= 0.05 else ""),
         )
     low = LEAF_PLAY + sheet.metal.air_springback + (CLOSING if closing else 0.0)
     if elastic > low * share:
         return Springback(
-            elastic, tr("elastic estimate for {name} at its inside radius").format(name=sheet.name)
+            elastic, msg("elastic estimate for {name} at its inside radius", name=sheet.name)
         )
-    kind = tr("a wall closing between standing neighbours") if closing else tr("a plain flange")
+    kind = msg("a wall closing between standing neighbours") if closing else msg("a plain flange")
     return Springback(
         low * share,
-        tr(
-            "common practice for {kind} in {metal}: {low:g}–{high:g}° at 90°, the low end taken"
-        ).format(
+        msg(
+            "common practice for {kind} in {metal}: {low:g}–{high:g}° at 90°, the low end taken",
             kind=kind,
             metal=sheet.metal.name,
             low=low,

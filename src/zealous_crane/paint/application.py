@@ -118,8 +118,7 @@ def application() -> QApplication:
     app.setStyle("Fusion")
     app.setFont(font(10))
     app.setWindowIcon(crane_icon())
-    if language() != ENGLISH:
-        speak(app, language())
+    speak_to(app)
     collect_here(app)
     # Every call into the window library lets go of Python and takes it again; a thread that reckons
     # beside the window keeps it for this long each time. With the usual five milliseconds a page of
@@ -144,13 +143,16 @@ def hush() -> None:
     before = qInstallMessageHandler(tell)
 
 
-def speak(app: QApplication, code: str) -> QTranslator | None:
-    """Have the window library's own words ("Cancel", "Copy") in a language too; None where it does
-    not know it."""
+def speak_to(app: QApplication) -> QTranslator | None:
+    """Have the window library's own words ("Cancel", "Copy") in the language of the program; None
+    where it does not know it, or needs no help."""
+    for before in app.findChildren(QTranslator):
+        app.removeTranslator(before)
+        before.deleteLater()
     its_own = QTranslator(app)
-    if not its_own.load(
-        f"qtbase_{code}", QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
-    ):
+    folder = QLibraryInfo.path(QLibraryInfo.LibraryPath.TranslationsPath)
+    if language() == ENGLISH or not its_own.load(f"qtbase_{language()}", folder):
+        its_own.deleteLater()
         return None
     app.installTranslator(its_own)
     return its_own

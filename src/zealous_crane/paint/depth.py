@@ -4,13 +4,21 @@ vectors."""
 from __future__ import annotations
 
 import itertools
+import os
 from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from ..flat.crossing import cross
-from ..kernel.native import exact
+
+try:
+    if os.environ.get("CRANE_ENGINE") == "numpy":
+        raise ImportError
+    from .native._depth import depth as compiled
+except ImportError:
+    # Where no compiler was at hand.
+    compiled = None  # type: ignore[assignment]
 
 NEAR = 1e-6
 
@@ -124,7 +132,7 @@ class DepthTree:
             zip(faces, _areas(faces), strict=True), key=lambda each: (each[0].panel < 0, -each[1])
         )
         mine = [face for face, _ in first]
-        planes = self._parted(mine) if exact is None else self._compiled(mine)
+        planes = self._parted(mine) if compiled is None else self._compiled(mine)
         self.normals = np.array([face.normal for face in self.faces])
         self._planes = self.normals[planes]
 
@@ -136,7 +144,7 @@ class DepthTree:
             [len(face.points) for face in faces],
             np.array([face.normal for face in faces]),
         )
-        pieces, nodes = exact.depth(points, counts, normals, outlined, NEAR)
+        pieces, nodes = compiled(points, counts, normals, outlined, NEAR)
         self.faces = faces
         for source, corners, outlines in pieces:
             face = faces[source]

@@ -71,7 +71,7 @@ def paint_sheet_cut(  # noqa: PLR0913
         _named(
             p,
             box(left.x, left.y, left.length, left.width),
-            left.name,
+            str(left.name),
             left,
             units,
             look.color("ink"),
@@ -84,11 +84,11 @@ def paint_sheet_cut(  # noqa: PLR0913
         at = box(place.x, place.y, place.length, place.width)
         p.drawRect(at)
         p.setFont(pixels(text))
-        if p.fontMetrics().horizontalAdvance(place.name) > at.width() - 2 * INSET:
-            lettered[place.blank] = place.name
+        if p.fontMetrics().horizontalAdvance(str(place.name)) > at.width() - 2 * INSET:
+            lettered[place.blank] = str(place.name)
             _named(p, at, letter(place.blank), place, units, look.color("scribe"), text)
         else:
-            _named(p, at, place.name, place, units, look.color("scribe"), text)
+            _named(p, at, str(place.name), place, units, look.color("scribe"), text)
     p.setFont(pixels(text))
     p.setPen(look.color("ink"))
     names = "   ".join(f"{letter(k)}  {name}" for k, name in sorted(lettered.items()))

@@ -50,7 +50,7 @@ def write_work_pages(
             page.name, page.code, page.caution = (
                 plan.job.name,
                 page_code(plan.job),
-                cautions_for(plan)[0].text,
+                str(cautions_for(plan)[0].text),
             )
             fill_sheet(flow, plan)
 

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 )
 
 from ..errors import InputError
-from ..i18n import tr
+from ..i18n import Phrase, said, tr
 from ..io.atomic import write_atomically
 from ..io.job_file import page_code
 from ..job.job import Job
@@ -209,7 +209,7 @@ def paper_layout(name: str, size: tuple[float, float]) -> QPageLayout:
 def print_pages(
     job: Job,
     target: Target,
-    caution: str,
+    caution: Phrase,
     fill: Callable[[Page], None],
     *,
     coded: bool = True,
@@ -233,13 +233,13 @@ def print_pages(
     """
     application()
     if isinstance(target, QPagedPaintDevice):
-        count = _counted(job, caution, coded, fill, target.pageLayout())
-        _filled(target, job, caution, coded, fill, count)
+        count = _counted(job, said(caution), coded, fill, target.pageLayout())
+        _filled(target, job, said(caution), coded, fill, count)
         return
     layout = paper or usual_layout(job)
-    count = _counted(job, caution, coded, fill, layout)
+    count = _counted(job, said(caution), coded, fill, layout)
     data, _ = _written(
-        job, layout, lambda device: _filled(device, job, caution, coded, fill, count)
+        job, layout, lambda device: _filled(device, job, said(caution), coded, fill, count)
     )
     write_atomically(Path(target), searchable(data))
 
@@ -302,7 +302,9 @@ def _counted(
     job: Job, caution: str, coded: bool, fill: Callable[[Page], None], layout: QPageLayout
 ) -> int:
     """How many pages there are: they are filled once and thrown away."""
-    return _written(job, layout, lambda device: _filled(device, job, caution, coded, fill, 0))[1]
+    return _written(
+        job, layout, lambda device: _filled(device, job, said(caution), coded, fill, 0)
+    )[1]
 
 
 def _filled(

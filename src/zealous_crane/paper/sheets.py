@@ -12,7 +12,7 @@ from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 from ..cutting.summary import MetalSummary, facts, kept_lines, setting_lines, sheet_title
 from ..flat.blank import Blank
 from ..flat.ruler import Striking
-from ..i18n import tr
+from ..i18n import msg, tr
 from ..inspection.explain import Explained
 from ..inspection.finishing import FinishingStep
 from ..inspection.inspection import Inspection
@@ -31,7 +31,7 @@ from ..paper.stroke_words import turn_text
 from ..planning.plan import Plan, PlannedStroke
 from ..planning.setup import set_up_facts
 from ..practice.exercise import Exercise, QuestionKind
-from ..shop.safety_notes import FIRST, cautions_at, cautions_for
+from ..shop.safety_notes import FIRST, CautionStep, cautions_at, cautions_for
 from ..units.length import Units, show_length
 from ..units.quantities import show_angle, show_mass, signed_angle
 from .flow import Boxes, Flow, FlowBlock, Picture, Rule, SideBySide, Space, Text
@@ -93,7 +93,9 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
     options = FlatOptions(numbers=numbers, text=TEXT, striking=Striking.of(job))
     # What belongs to a stroke stands on its card.
     cautions = tuple(
-        Text(f"!  {c.text}", after=3) for c in cautions_for(plan) if c.step in ("always", "cutting")
+        Text(f"!  {c.text}", after=3)
+        for c in cautions_for(plan)
+        if c.step in (CautionStep.ALWAYS, CautionStep.CUTTING)
     )
 
     def paint_part(rect: QRectF) -> None:
@@ -261,11 +263,11 @@ def heading_of(stroke: PlannedStroke, room: float) -> tuple[str, QFont]:
 
 
 CAUTIONS = (
-    tr(
+    msg(
         "Fingers clear of hold-down and blade; foot clear of the treadle; never reach past the "
         "guard."
     ),
-    tr(
+    msg(
         "Gloves for edges and slivers, none near the moving blade. The shear's own manual and "
         "rating come first."
     ),
@@ -296,14 +298,14 @@ def fill_cut_sheet(flow: Flow, told: Sequence[MetalSummary], job: Job) -> None:
     """
     flow.add(
         Text(tr("{name}: cutting").format(name=job.name), size=TEXT * 1.6, strong=True, after=4),
-        *(Text("!  " + text) for text in CAUTIONS),
+        *(Text(f"!  {text}") for text in CAUTIONS),
     )
     for one in told:
         head = Text(f"{one.lot.name}: {one.says}", size=TEXT * 1.2, strong=True)
         if one.cannot:
             flow.add(Space(8), head)
             continue
-        care = [Text("!  " + text) for text in one.care]
+        care = [Text(f"!  {text}") for text in one.care]
         flow.add(Space(8), head, Text(facts(one), color="faint"), *care)
         flow.add(*_blanks(one, job.units), Space(4))
         flow.every([Text(f"[  ]  {line}", after=4) for line in setting_lines(one, job.units)])
@@ -411,7 +413,7 @@ def _fill_exercise(flow: Flow, exercise: Exercise, answers: bool) -> None:
                 Text("\n".join(["_" * LINE * 2] * rows), left=TEXT * 1.5, after=12),
             ]
         flow.add(*asked)
-    flow.every([Text(caution, color="faint", after=3) for caution in exercise.cautions])
+    flow.every([Text(str(caution), color="faint", after=3) for caution in exercise.cautions])
 
 
 SIGNS = {Stands.OPEN: "–", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "■"}

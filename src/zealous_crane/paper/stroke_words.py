@@ -58,7 +58,7 @@ MOST_CAUTIONS = 2
 
 def cautions_text(plan: Plan, step: PlannedStroke | HandStep) -> str:
     """The cautions that belong to a step."""
-    return " ".join(caution.text for caution in cautions_at(plan, step)[:MOST_CAUTIONS])
+    return " ".join(str(caution.text) for caution in cautions_at(plan, step)[:MOST_CAUTIONS])
 
 
 def is_new_caution(plan: Plan, step: PlannedStroke | HandStep) -> bool:

@@ -115,7 +115,7 @@ def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -
     found.append(Space(6))
     found += [Text(f"{i}.  {step}") for i, step in enumerate(marking.steps, start=1)]
     if job.film is not None:
-        found.append(Text(FILM_WORDS[job.film]))
+        found.append(Text(str(FILM_WORDS[job.film])))
     found.append(Space(6))
     found += [
         Text(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from ..cache import cached
 from ..errors import InputError
-from ..i18n import LabelledEnum, tr
+from ..i18n import LabelledEnum, Message, msg, tr
 from ..schema.model import Angle, Checked, InputModel, Length, PositiveLength, TextLine
 
 
@@ -47,13 +47,16 @@ _TURNS = {edge: turn for turn, edge in enumerate(Edge)}
 MIDDLE = "middle"
 """Between two edges."""
 
-EDGE_WORDS = {**{edge.value: edge.words for edge in Edge}, MIDDLE: tr("middle")}
+EDGE_WORDS: dict[str, Message] = {
+    **{edge.value: msg(edge.value) for edge in Edge},
+    MIDDLE: msg("middle"),
+}
 """Edges of a four-sided panel, and the middle between two, in words."""
 
 
 def edge_words(name: str) -> str:
     """An edge of any panel, in words."""
-    return EDGE_WORDS.get(name) or tr("edge {number}").format(number=name.removeprefix("edge-"))
+    return str(EDGE_WORDS.get(name) or msg("edge {number}", number=name.removeprefix("edge-")))
 
 
 @cached(64, lasts=True)
@@ -161,6 +164,11 @@ class SeamForm(LabelledEnum):
     @property
     def words(self) -> str:
         """What the shop calls it."""
+        return str(self.message)
+
+    @property
+    def message(self) -> Message:
+        """The same, put into words where it is shown."""
         return SEAM_WORDS[self]
 
     @property
@@ -177,20 +185,20 @@ class SeamForm(LabelledEnum):
 
 
 SEAM_WORDS = {
-    SeamForm.LAP: tr("lap"),
-    SeamForm.POCKET: tr("lock pocket"),
-    SeamForm.PLAIN: tr("lock edge"),
-    SeamForm.S: tr("S edge"),
-    SeamForm.DRIVE: tr("drive edge"),
-    SeamForm.STANDING: tr("standing flange"),
+    SeamForm.LAP: msg("lap"),
+    SeamForm.POCKET: msg("lock pocket"),
+    SeamForm.PLAIN: msg("lock edge"),
+    SeamForm.S: msg("S edge"),
+    SeamForm.DRIVE: msg("drive edge"),
+    SeamForm.STANDING: msg("standing flange"),
 }
 
 HEM_WORDS = {
-    HemForm.CLOSED: tr("closed hem"),
-    HemForm.OPEN: tr("open hem"),
-    HemForm.TEARDROP: tr("teardrop hem"),
-    HemForm.DOUBLE: tr("double hem"),
-    HemForm.ROLLED: tr("safety edge"),
+    HemForm.CLOSED: msg("closed hem"),
+    HemForm.OPEN: msg("open hem"),
+    HemForm.TEARDROP: msg("teardrop hem"),
+    HemForm.DOUBLE: msg("double hem"),
+    HemForm.ROLLED: msg("safety edge"),
 }
 
 

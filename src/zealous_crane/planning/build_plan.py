@@ -22,12 +22,13 @@ from ..bending.tooling import Tooling
 from ..brake.brake import Brake
 from ..brake.tools import Segment
 from ..flat.blank import Blank
-from ..i18n import tr
+from ..i18n import JoinedText, Phrase, msg
 from ..job.job import Job
+from .hand_finishing import HandMeans
 from .plan import Plan, PlannedStroke, ToolSetup, radius_error
 from .route import Failure, Route
 from .search import Search
-from .wording import SEAMER, aside, no_order, verdict_sentence, watch
+from .wording import aside, no_order, verdict_sentence, watch
 
 ROUNDS = 12
 """Times everything is moved to the middle of what is left to it."""
@@ -202,19 +203,19 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     setups = list(side_by_side(setups, strokes, brake))
     steps = aside(blank, strokes, job.units)
     # What the sentence has not said yet: work before and between, not the last degrees of a wall.
-    more = "".join(
-        f" {step.says}"
+    more = [
+        step.message
         for step in steps
-        if step.by in ("own tool", "hand", "vise", SEAMER)
+        if step.by in (HandMeans.OWN_TOOL, HandMeans.HAND, HandMeans.VISE, HandMeans.SEAMER)
         and len(step.folds) > 0
         and not any(s.name in step.folds for s in strokes)
-    )
-    said = verdict_sentence(strokes, setups, machine_of(brake).words) + more
+    ]
+    said = JoinedText((verdict_sentence(strokes, setups, machine_of(brake).words), *more), " ")
     watched = watch(strokes)
     if not route.cheapest:
         watched = (
             *watched,
-            tr("The order works; with so many bends not every cheaper one was looked at."),
+            msg("The order works; with so many bends not every cheaper one was looked at."),
         )
     cost = route.cost
     if any(setup.station for setup in setups):
@@ -222,7 +223,7 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
     unheld = tuple(finding.says for finding in machine_of(brake).unheld(blank, brake, job.units))
     error = radius_error(job, brake, blank, route.verdicts)
     if error is not None:
-        watched = (error.text(job.units), *watched)
+        watched = (error.message(job.units), *watched)
     watched = (*unheld, *watched)
     return Plan(
         job,
@@ -336,7 +337,7 @@ def _serve(blocks: Sequence[Block], widths: Widths) -> bool:
 
 
 def no(
-    job: Job, blank: Blank, brake: Brake, why: str, reasons: tuple[str, ...], judged: int = 0
+    job: Job, blank: Blank, brake: Brake, why: Phrase, reasons: tuple[Phrase, ...], judged: int = 0
 ) -> Plan:
     """The plan of what cannot be made.
 
@@ -354,7 +355,7 @@ def no(
         brake,
         (),
         (),
-        tr("Cannot be made on this brake: {why}.").format(why=why),
+        msg("Cannot be made on this brake: {why}.", why=why),
         reasons,
         judged,
     )
@@ -376,13 +377,13 @@ def failed(job: Job, search: Search, failure: Failure) -> Plan:
     stuck = PlannedStroke(len(failure.made) + 1, nearest, (), (), 0, 0.0, job.units)
     plan = replace(no(job, blank, brake, why, reasons, search.judged), stuck=stuck)
     if job.order.any:
-        return replace(plan, sentence=tr("Cannot be made in this order: {why}.").format(why=why))
+        return replace(plan, message=msg("Cannot be made in this order: {why}.", why=why))
     if not failure.complete:
-        sentence = tr("No order found, and that is no proof: {why}.").format(why=why)
-        return replace(plan, sentence=sentence, open=True, nothing_found=True)
+        message = msg("No order found, and that is no proof: {why}.", why=why)
+        return replace(plan, message=message, open=True, nothing_found=True)
     if blank.creases:
         return replace(
             plan,
-            sentence=tr("No order found for a pan with folded corners: {why}.").format(why=why),
+            message=msg("No order found for a pan with folded corners: {why}.", why=why),
         )
     return plan

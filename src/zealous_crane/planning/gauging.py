@@ -19,8 +19,9 @@ import numpy as np
 from ..bending.machines import machine_of
 from ..bending.setting import Setting
 from ..flat.blank import Blank
-from ..i18n import counted, the, tr
-from ..kernel.contact import following, hull
+from ..i18n import counted, msg, the, tr
+from ..kernel.contact import hull
+from ..kernel.plane import following
 from ..kernel.solid import Solid
 from ..units.length import show_length
 from .plan import Intervals, Plan, PlannedStroke
@@ -408,10 +409,10 @@ PER_BEND = 0.25
 source."""
 
 WORDS = {
-    GaugeBy.LINES: tr("lines sighted under the {tool}"),
-    GaugeBy.NEAR: tr("stop, nearest edge"),
-    GaugeBy.TRUE: tr("stop, edges no bend has moved"),
-    GaugeBy.FEW: tr("stop, fewest settings"),
+    GaugeBy.LINES: msg("lines sighted under the {tool}"),
+    GaugeBy.NEAR: msg("stop, nearest edge"),
+    GaugeBy.TRUE: msg("stop, edges no bend has moved"),
+    GaugeBy.FEW: msg("stop, fewest settings"),
 }
 
 

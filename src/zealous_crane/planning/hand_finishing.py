@@ -7,12 +7,30 @@ work.
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 import numpy as np
 
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
-from ..i18n import tr
+from ..i18n import Message, msg
+
+
+class HandMeans(StrEnum):
+    """With what a step is done that needs no brake."""
+
+    OWN_TOOL = "own-tool"
+    """A tool that forms it in the flat sheet: for beads, joggles, locks."""
+    HAND = "hand"
+    """Nothing but the hand: the ears of a folded corner."""
+    TONGS = "tongs"
+    BAR_AND_MALLET = "bar-and-mallet"
+    VISE = "vise"
+    """Its length is the shop's."""
+    BAR_INSIDE = "bar-inside"
+    LATH = "lath"
+    SEAMER = "hand-seamer"
+    """For lips that are turned last."""
 
 
 @dataclass(frozen=True)
@@ -20,7 +38,7 @@ class HandTool:
     """One way to bring a fold round without a brake.
 
     Attributes:
-        name: as the shop calls it.
+        means: what it is.
         thickness: thickest mild steel, mm; other metals by √ of strength.
         length: longest fold, mm.
         angle: most it brings a fold round, degrees.
@@ -30,48 +48,47 @@ class HandTool:
         says: how it is done, the fold's name put in.
     """
 
-    name: str
+    means: HandMeans
     thickness: float
     length: float
     angle: float
-    says: str
+    says: Message
     wraps: bool = False
     sharp: bool = False
 
 
-VISE = "vise"
-"""The one whose length is the shop's."""
-
 HAND_TOOLS = (
     HandTool(
-        "tongs",
+        HandMeans.TONGS,
         0.9,
         3000.0,
         15.0,
-        tr("work along {fold} with hand seamer tongs, a little at each bite"),
+        msg("work along {fold} with hand seamer tongs, a little at each bite"),
     ),
     HandTool(
-        "bar and mallet",
+        HandMeans.BAR_AND_MALLET,
         1.3,
         1500.0,
         15.0,
-        tr("clamp a straight bar along {fold} and dress it round with a mallet"),
+        msg("clamp a straight bar along {fold} and dress it round with a mallet"),
     ),
-    HandTool(VISE, 2.0, 200.0, 30.0, tr("close {fold} in a vise between two straight bars")),
     HandTool(
-        "bar inside",
+        HandMeans.VISE, 2.0, 200.0, 30.0, msg("close {fold} in a vise between two straight bars")
+    ),
+    HandTool(
+        HandMeans.BAR_INSIDE,
         0.8,
         1000.0,
         50.0,
-        tr("pull {fold} round over a straight bar held inside it"),
+        msg("pull {fold} round over a straight bar held inside it"),
         wraps=True,
     ),
     HandTool(
-        "lath",
+        HandMeans.LATH,
         0.5,
         3000.0,
         75.0,
-        tr(
+        msg(
             "lay {fold} over a lath on the table and press it closed with a board, evenly, end by "
             "end"
         ),
@@ -108,7 +125,7 @@ def _tools(blank: Blank, fold: int) -> list[HandTool]:
         for tool in HAND_TOOLS
         if blank.thickness <= blank.sheet.allowed_by(tool.thickness) + 1e-9
         and blank.folds[fold].length
-        <= (blank.small_tools.vise if tool.name == VISE else tool.length)
+        <= (blank.small_tools.vise if tool.means is HandMeans.VISE else tool.length)
         and (not tool.wraps or wraps(blank, fold))
         and (not tool.sharp or abs(blank.folds[fold].angle) > SHARP)
     ]

@@ -22,12 +22,13 @@ from ..errors import INPUT_ERRORS
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
 from ..flat.on_brake import tool_radius
-from ..i18n import counted, tr
+from ..i18n import JoinedText, Message, Phrase, counted_msg, msg, said
 from ..job.job import Job
 from ..kernel.obstacle import Contact, tool_words
 from ..metal.allowance import is_pressed_flat
-from ..units.length import Units, show_length
-from ..units.quantities import show_angle
+from ..units.figures import Angle, Length
+from ..units.length import Units
+from .hand_finishing import HandMeans
 from .outcome import Outcome
 
 SAME = 0.005
@@ -83,27 +84,26 @@ class RadiusError:
         """True where the size is off by more than the job allows."""
         return abs(self.off) > self.allowed
 
-    def text(self, units: Units) -> str:
+    def message(self, units: Units) -> Message:
         """What it comes to, a sentence or two."""
-        fine = units.fine
         first = self.bends[0]
-        said = (
-            tr(
+        template = (
+            msg(
                 "The flat is for an inside radius of {planned}, these tools make {made}: over "
                 "{bends} the part comes out {off} too {way}."
             )
             if abs(self.off) >= LEAST
-            else tr(
+            else msg(
                 "The flat is for an inside radius of {planned}, these tools make {made}; the "
                 "sizes stay what they are."
             )
         )
-        return said.format(
-            planned=show_length(first.planned, fine),
-            made=show_length(first.made, fine),
-            bends=counted("{count} bend", "{count} bends", self.across),
-            off=show_length(abs(self.off), fine),
-            way=tr("long") if self.off > 0 else tr("short"),
+        return template.filled(
+            planned=Length(first.planned, units, fine=True),
+            made=Length(first.made, units, fine=True),
+            bends=counted_msg("{count} bend", "{count} bends", self.across),
+            off=Length(abs(self.off), units, fine=True),
+            way=msg("long") if self.off > 0 else msg("short"),
         )
 
 
@@ -231,14 +231,19 @@ class HandStep:
     Attributes:
         after: number of the stroke it follows; 0 before all of them.
         folds: names of what is folded.
-        says: what is done, a sentence.
-        by: the tool, one word or two.
+        message: what is done, a sentence.
+        by: with what.
     """
 
     after: int
     folds: tuple[str, ...]
-    says: str
-    by: str
+    message: Phrase
+    by: HandMeans
+
+    @property
+    def says(self) -> str:
+        """What is done, in words."""
+        return str(self.message)
 
 
 @dataclass(frozen=True, eq=False)
@@ -309,12 +314,20 @@ class PlannedStroke:
         )
 
     @property
+    def clear(self) -> Length:
+        """The clearance as it is said."""
+        return Length(round(self.clearance, 2), self.units, fine=True)
+
+    @property
     def room(self) -> str:
         """The clearance in the job's units."""
-        inch = self.units.fine
-        return show_length(round(self.clearance, 2), inch)
+        return self.clear.shown(None)
 
     def sentence(self, *, beyond: bool = True) -> str:
+        """What this stroke comes to, in words; see :meth:`message`."""
+        return said(self.message(beyond=beyond), self.units)
+
+    def message(self, *, beyond: bool = True) -> Phrase:
         """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp.
         Needs 95°.``
 
@@ -323,67 +336,63 @@ class PlannedStroke:
         """
         v = self.verdict
         start = v.stroke.setting.start
-        begun = (
-            tr(" (from the {start} it stands at)").format(start=show_angle(start)) if start else ""
-        )
+        begun = msg(" (from the {start} it stands at)", start=Angle(start)) if start else ""
         stopped = v.limit is not None and v.reach < v.wanted - 1e-9
         what = v.limit.obstacle.meeting if v.limit is not None else ""
         if stopped and v.by_hand > 0:
-            return tr(
+            return msg(
                 "Bend {number} stops at {reach}{begun}: {what}. It needs {wanted}; finish the "
-                "last {by_hand} by hand."
-            ).format(
+                "last {by_hand} by hand.",
                 number=self.number,
-                reach=show_angle(self.machine_stop),
+                reach=Angle(self.machine_stop),
                 begun=begun,
                 what=what,
-                wanted=show_angle(v.wanted),
-                by_hand=show_angle(v.by_hand),
+                wanted=Angle(v.wanted),
+                by_hand=Angle(v.by_hand),
             )
-        more = tr(", where {what}").format(what=what) if stopped else ""
+        more = JoinedText((msg(", where {what}", what=what),) if stopped else ())
         if v.flattens:
             close = closing_text(self)
             more += (
-                tr("; then {close}").format(close=close)
+                msg("; then {close}", close=close)
                 if stopped
-                else tr(", then {close}").format(close=close)
+                else msg(", then {close}", close=close)
             )
         elif v.part_way:
-            more += tr("; no farther yet, it is closed to {final} later").format(
-                final=show_angle(v.final)
-            )
+            more += msg("; no farther yet, it is closed to {final} later", final=Angle(v.final))
         elif v.by_hand > 0:
-            more += tr(", {by_hand} too far; opened by hand at the end").format(
-                by_hand=show_angle(v.by_hand)
-            )
+            more += msg(", {by_hand} too far; opened by hand at the end", by_hand=Angle(v.by_hand))
         elif v.off:
-            more += tr("; it comes out {off} short, within ±{tolerance}").format(
-                off=show_angle(v.off), tolerance=show_angle(v.tolerance)
+            more += msg(
+                "; it comes out {off} short, within ±{tolerance}",
+                off=Angle(v.off),
+                tolerance=Angle(v.tolerance),
             )
         past = self.contact if beyond and not stopped else None
         room = (
-            tr("{room} clear").format(room=self.room)
-            if self.clearance < 1e6
-            else tr("clear all round")
+            msg("{room} clear", room=self.clear) if self.clearance < 1e6 else msg("clear all round")
         )
-        said = (
-            tr("; would touch {tool} at {angle}").format(
-                tool=tool_words(past.obstacle.tool), angle=show_angle(past.angle)
+        touching = (
+            msg(
+                "; would touch {tool} at {angle}",
+                tool=tool_words(past.obstacle.tool),
+                angle=Angle(past.angle),
             )
             if past is not None
             else ""
         )
-        return tr("Bend {number}: stop at {reach}{begun}{more}, {room}{said}.").format(
+        return msg(
+            "Bend {number}: stop at {reach}{begun}{more}, {room}{touching}.",
             number=self.number,
-            reach=show_angle(self.machine_stop),
+            reach=Angle(self.machine_stop),
             begun=begun,
             more=more,
             room=room,
-            said=said,
+            touching=touching,
         )
 
 
-def closing_text(stroke: PlannedStroke) -> str:
+def closing_text(stroke: PlannedStroke) -> Message:
     """How a hem is closed once it is folded far over: flat, which for a double hem is onto its
     inner layer, or onto a strip as thick as its gap."""
     setting = stroke.verdict.stroke.setting
@@ -392,9 +401,10 @@ def closing_text(stroke: PlannedStroke) -> str:
         fold.made_by is MadeBy.HEM and fold.parent == setting.line.child for fold in folds
     )
     if doubled or is_pressed_flat(bend.angle, bend.radius, bend.thickness):
-        return tr("flatten the hem")
-    return tr("close the hem onto a strip {gap} thick").format(
-        gap=show_length(2 * bend.radius, stroke.units.fine)
+        return msg("flatten the hem")
+    return msg(
+        "close the hem onto a strip {gap} thick",
+        gap=Length(2 * bend.radius, stroke.units, fine=True),
     )
 
 
@@ -402,7 +412,7 @@ HAIR = 0.05
 """mm by which a stretch without a piece may pass a limit before it is told."""
 
 
-def bare_text(where: str, length: float, units: Units) -> str:
+def bare_text(where: str, length: float, units: Units) -> Message:
     """A stretch of a fold with no piece over it, in words.
 
     Args:
@@ -410,12 +420,11 @@ def bare_text(where: str, length: float, units: Units) -> str:
         length: of the bend, mm.
         units: what lengths are shown in.
     """
-    said = {
-        "left": tr("{length} at the left end of the fold have nothing over them"),
-        "right": tr("{length} at the right end of the fold have nothing over them"),
-        "gap": tr("a gap of {length} between two pieces"),
-    }[where]
-    return said.format(length=show_length(length, units, pretty=True))
+    return {
+        "left": msg("{length} at the left end of the fold have nothing over them"),
+        "right": msg("{length} at the right end of the fold have nothing over them"),
+        "gap": msg("a gap of {length} between two pieces"),
+    }[where].filled(length=Length(length, units, pretty=True))
 
 
 NARROW = 0.5
@@ -428,16 +437,21 @@ class Remedy:
     """A change that the engine tried and found to work.
 
     Attributes:
-        says: what to change and what is gained, a sentence.
+        message: what to change and what is gained, a sentence.
         job: the job so changed.
         brake: the brake it was tried on; None is the plan's own.
         also: a second piece, where one is made in two.
     """
 
-    says: str
+    message: Phrase
     job: Job
     brake: Brake | None = None
     also: Job | None = None
+
+    @property
+    def says(self) -> str:
+        """What to change and what is gained, in words."""
+        return said(self.message, self.job.units)
 
 
 @dataclass(frozen=True, eq=False)
@@ -449,8 +463,8 @@ class Plan:
         strokes: in order; empty when the part cannot be made.
         setups: what stands in the brake, in the order it is set.
         hand: work without the brake, in order.
-        sentence: the verdict, always true.
-        reasons: why not, or what to watch, each a sentence.
+        message: the verdict, always true.
+        messages: why not, or what to watch, each a sentence.
         cures: changes that the engine tried and found to work.
         judged: strokes the engine looked at.
         cost: of the order, by the search's costs.
@@ -471,8 +485,8 @@ class Plan:
     brake: Brake
     strokes: tuple[PlannedStroke, ...]
     setups: tuple[ToolSetup, ...]
-    sentence: str
-    reasons: tuple[str, ...]
+    message: Phrase
+    messages: tuple[Phrase, ...]
     judged: int
     hand: tuple[HandStep, ...] = ()
     cures: tuple[Remedy, ...] = ()
@@ -482,7 +496,7 @@ class Plan:
     open: bool = False
     nothing_found: bool = False
     looking: bool = False
-    unheld: tuple[str, ...] = ()
+    unheld: tuple[Phrase, ...] = ()
     radius_error: RadiusError | None = None
     _kept: dict[Hashable, Any] = field(default_factory=dict, repr=False)
 
@@ -501,6 +515,16 @@ class Plan:
         for stroke in self.strokes:
             found += [stroke, *(h for h in self.hand if h.after == stroke.number)]
         return tuple(found)
+
+    @property
+    def sentence(self) -> str:
+        """The verdict in words."""
+        return said(self.message, self.job.units)
+
+    @property
+    def reasons(self) -> tuple[str, ...]:
+        """Why not, or what to watch, in words."""
+        return tuple(said(message, self.job.units) for message in self.messages)
 
     @property
     def advice(self) -> tuple[str, ...]:

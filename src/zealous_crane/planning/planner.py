@@ -12,7 +12,7 @@ from ..flat.blank import Blank
 from ..flat.crossing import crossings
 from ..flat.element import MadeBy
 from ..flat.on_brake import flat_for
-from ..i18n import the, tr
+from ..i18n import JoinedText, msg, the, tr
 from ..job.job import Job
 from .build_plan import APART, failed, no, planned
 from .gauging import GaugeBy, gauge_stops, settings_of
@@ -83,9 +83,10 @@ def make_plan(  # noqa: PLR0911, PLR0913
     strokes = [f for f in blank.folds if f.made_by in (MadeBy.BRAKE, MadeBy.HEM)]
     if not strokes:
         steps = aside(blank, (), job.units)
-        said = tr("Nothing for the brake: ") + (
-            " ".join(s.says for s in steps) or tr("the part is flat.")
+        apart = (
+            JoinedText(tuple(s.message for s in steps), " ") if steps else msg("the part is flat.")
         )
+        said = JoinedText((msg("Nothing for the brake: "), apart))
         return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
     why = machine_of(brake).refused(blank, brake, job.units)
     if why is not None:
@@ -97,7 +98,7 @@ def make_plan(  # noqa: PLR0911, PLR0913
             job,
             blank,
             brake,
-            tr("the finished part runs through itself"),
+            msg("the finished part runs through itself"),
             tuple(f.says for f in through),
         )
 
@@ -111,9 +112,9 @@ def make_plan(  # noqa: PLR0911, PLR0913
     try:
         search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
     except ToolsError as error:
-        return no(job, blank, brake, tr("the tools asked for do not serve"), (str(error),))
+        return no(job, blank, brake, msg("the tools asked for do not serve"), (str(error),))
     except WishError as error:
-        return no(job, blank, brake, tr("the order asked for contradicts itself"), (str(error),))
+        return no(job, blank, brake, msg("the order asked for contradicts itself"), (str(error),))
     if isinstance(found, Failure):
         return failed(job, search, found)
     plan = _at_stations(planned(job, search, found), search, found)

@@ -23,6 +23,7 @@ from ..bending.tooling import Tooling
 from ..brake.brake import Brake
 from ..cache import cached
 from ..flat.blank import Blank
+from ..kernel.obstacle import Way
 from .hand_finishing import hand_tool
 from .moves import Choices, Symmetry, orders_by_rule, symmetries, unchanged
 from .route import Cancelled, Costs, Failure, Move, PartState, Route, SearchOptions, Step, Watch
@@ -557,4 +558,4 @@ def _rounded(needs: Needs) -> Needs:
 
 def _plainly(made: tuple[float, PartState, tuple[Step, ...]]) -> bool:
     """True where the part need not be tipped to get in and out on the last of some strokes."""
-    return made[2][-1][0].way != "tipped"
+    return made[2][-1][0].way is not Way.TIPPED

@@ -10,7 +10,8 @@ from ..bending.machine import CardFields, Fact, FactKey, MachineSettings
 from ..bending.machines import machine_of
 from ..bending.passage import CLEAR
 from ..bending.segments import width_text
-from ..i18n import the, tr
+from ..i18n import msg, the, tr
+from ..kernel.obstacle import Way
 from ..units.length import INCH, Units, show_length
 from ..units.quantities import AngleReading, show_angle
 from .gauging import GaugeStop, gauge_stops
@@ -107,14 +108,14 @@ def _hand_work(plan: Plan, stroke: PlannedStroke) -> HandWork:
     verdict, engine = stroke.verdict, stroke.verdict.stroke
     machine = machine_of(plan.brake)
     drawn = machine.drawn_off(engine, verdict.released, verdict.way) or 0.0
-    lifted = verdict.way == "lifted"
+    lifted = verdict.way is Way.LIFTED
     lift = machine.lifted(engine) if lifted else 0.0
     names = [panel.name for panel in plan.blank.panels]
     guided = tuple((names[tab], names[wall]) for tab, wall in engine.guided)
     # A hair off the nose is nothing to be told.
     most = machine.most_drawn(engine, verdict.released, verdict.way) if verdict.reach else None
     told = drawn if drawn > TOLD or most is not None else 0.0
-    if verdict.way == "drawn":
+    if verdict.way is Way.DRAWN:
         return HandWork(tipped_after=drawn, guided=guided)
     return HandWork(told, most, 0.0, lift + CLEAR if lift else None, lift, guided)
 
@@ -168,7 +169,7 @@ def gauge_text(stop: GaugeStop, units: Units) -> str:
         tr("still true")
         if stop.true
         else tr("moved by {moved_by}").format(
-            moved_by=tr(" and ").join(the(fold) for fold in stop.moved_by)
+            moved_by=tr(" and ").join(str(the(fold)) for fold in stop.moved_by)
         )
     )
     what = (
@@ -233,22 +234,22 @@ def _why(plan: Plan, stroke: PlannedStroke) -> str:
     return (
         f"{said}, {plan.job.springback_from}"
         if plan.job.springback is not None and plan.job.springback_from
-        else said
+        else str(said)
     )
 
 
 WAYS = {
-    "side": tr("in and out from the end of the brake"),
-    "lifted": tr("lifted on the way in and out, so that what hangs down passes over the {over}"),
-    "tipped": tr(
+    Way.SIDE: msg("in and out from the end of the brake"),
+    Way.LIFTED: msg("lifted on the way in and out, so that what hangs down passes over the {over}"),
+    Way.TIPPED: msg(
         "drawn forward {forward}, then tipped front up by {tip} about its back edge, on the way "
         "out; in the same backwards: what stands "
         "at the back leans back and passes under"
     ),
-    "drawn": tr(
+    Way.DRAWN: msg(
         "drawn to the front as it stands and tipped there, on the way out; in the same backwards"
     ),
-    "along": tr("slid on and off along the punch, from the end of the press"),
+    Way.ALONG: msg("slid on and off along the punch, from the end of the press"),
 }
 
 
@@ -308,7 +309,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     tools = setup.tooling.marked_in
     card = CardFields(
         held=held(plan, stroke),
-        tooling=setup.tooling.says,
+        tooling=str(setup.tooling.says),
         pieces=width_text(setup.blocks, tools, pretty=True),
         under=width_text(setup.die_blocks, tools, pretty=True) if setup.die_blocks else "",
         stop=f"{show_angle(found.machine_stop)}  {over_text(stroke, found)}",
@@ -349,7 +350,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
             forward=show_length(tip.forward, units, pretty=True),
         )
         facts.append(Fact(FactKey.WAY, tr("Way"), said))
-    facts += [Fact(FactKey.BARE, tr("Look at"), bare_text(*one, units)) for one in stroke.bare]
+    facts += [Fact(FactKey.BARE, tr("Look at"), str(bare_text(*one, units))) for one in stroke.bare]
     facts += [
         Fact(FactKey.HAND, tr("By hand"), said) for said in hand_work_text(found.hand_work, units)
     ]

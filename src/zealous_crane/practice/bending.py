@@ -8,9 +8,10 @@ from collections.abc import Iterator, Sequence
 from ..bending.machine import FactKey
 from ..brake.brake import Brake
 from ..flat.blank import Blank
-from ..i18n import the, the_first, tr
+from ..i18n import msg, the, the_first, tr
 from ..job.job import Job, OrderWishes
 from ..kernel.obstacle import tool_words
+from ..kernel.solid import ToolPart
 from ..planning.order_requests import WishError
 from ..planning.outcome import Outcome
 from ..planning.plan import Plan, PlannedStroke
@@ -22,11 +23,11 @@ from .exercise import Exercise, Mark, Question, QuestionKind, Skill
 from .layout import tick
 
 CAUTIONS = (
-    tr(
+    msg(
         "At a real machine: guards on, hands clear of clamp and leaf, nobody in the swing; the "
         "machine's own manual comes first."
     ),
-    tr("Bend a test strip of the same metal before the part."),
+    msg("Bend a test strip of the same metal before the part."),
 )
 """Stand with every exercise at a machine."""
 
@@ -45,6 +46,16 @@ NO_ROOM = 0.05
 
 NEAR = 1.0
 """Degrees within which a foretold angle is right."""
+
+OTHERS = (
+    ToolPart.BEAM,
+    ToolPart.LEAF,
+    ToolPart.BED,
+    ToolPart.FINGER,
+    ToolPart.RAM,
+    ToolPart.PUNCH,
+)
+"""What a wrong answer may name."""
 
 
 def strokes_of(plan: Plan) -> tuple[str, ...]:
@@ -168,11 +179,11 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
         dict.fromkeys(
             [
                 obstacle.tool,
-                *random.Random(seed).sample(["beam", "leaf", "bed", "finger", "ram", "punch"], 3),
+                *random.Random(seed).sample(OTHERS, 3),
             ]
         )
     )
-    tools = tuple(sorted(tools, key=tool_words))
+    tools = tuple(sorted(tools, key=lambda tool: str(tool_words(tool))))
     said = ", ".join(sequence)
 
     def what(answer: object) -> Mark:
@@ -204,8 +215,8 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
                 "Of two walls side by side the one that stands is met by the fingers, one that "
                 "stands opposite by beam or ram."
             ),
-            obstacle.sentence(),
-            tuple(tool_words(tool) for tool in tools),
+            str(obstacle.sentence()),
+            tuple(str(tool_words(tool)) for tool in tools),
         ),
         Question(
             "reach",

@@ -8,7 +8,7 @@ from enum import StrEnum
 
 from ..brake.brake import Brake
 from ..flat.blank import Blank
-from ..i18n import LabelledEnum, choice_words, tr
+from ..i18n import LabelledEnum, Message, choice_words, tr
 from ..job.job import Job
 from ..planning.plan import Plan, PlannedStroke
 from ..schema.model import is_length, unwrapped
@@ -112,7 +112,7 @@ class Exercise:
     blank: Blank
     brake: Brake
     questions: tuple[Question, ...]
-    cautions: tuple[str, ...] = ()
+    cautions: tuple[Message, ...] = ()
     plan: Plan | None = None
     table: tuple[str, ...] = ()
 

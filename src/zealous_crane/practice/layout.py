@@ -152,7 +152,7 @@ def lay_out(id_: str, grade: int, job: Job, blank: Blank, brake: Brake) -> Exerc
     for axis, (name, total) in enumerate(zip((tr("length"), tr("width")), sizes, strict=False)):
         wrong = list(mistakes(total, blank.thickness, blank.size[1 - axis]))
         hint = tr("Add every flat along the line from edge to edge: {terms}.").format(
-            terms=", ".join(t.what for t in total.terms)
+            terms=", ".join(str(t.what) for t in total.terms)
         )
         questions.append(
             _length(

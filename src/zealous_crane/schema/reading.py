@@ -9,49 +9,49 @@ from typing import Any
 from pydantic import ValidationError
 
 from ..errors import InputError, PredicateError
-from ..i18n import tr
+from ..i18n import Phrase, msg, tr
 from ..units.length import cut
 
 _PLAIN = {
-    "missing": tr("is missing"),
-    "extra_forbidden": tr("is not a field this program knows"),
-    "union_tag_invalid": tr("is of a kind this program does not know"),
-    "union_tag_not_found": tr("does not say of which kind it is"),
-    "string_type": tr("should be text"),
-    "string_too_short": tr("needs at least {min_length} characters"),
-    "string_too_long": tr("is longer than {max_length} characters"),
-    "string_pattern_mismatch": tr("should be small letters, figures and hyphens only"),
-    "float_type": tr("should be a number"),
-    "float_parsing": tr("should be a number"),
-    "int_type": tr("should be a whole number"),
-    "int_parsing": tr("should be a whole number"),
-    "int_from_float": tr("should be a whole number"),
-    "int_parsing_size": tr("is far too large"),
-    "bool_type": tr("should be true or false"),
-    "bool_parsing": tr("should be true or false"),
-    "finite_number": tr("should be a number that ends somewhere"),
-    "tuple_type": tr("should be a list"),
-    "list_type": tr("should be a list"),
-    "too_short": tr("needs at least {min_length} of them, not {actual_length}"),
-    "too_long": tr("has more than {max_length} of them"),
-    "model_type": tr("should be fields and their values"),
-    "model_attributes_type": tr("should be fields and their values"),
-    "dict_type": tr("should be fields and their values"),
-    "none_required": tr("must be left empty"),
-    "greater_than": tr("must be more than {gt}"),
-    "greater_than_equal": tr("must be at least {ge}"),
-    "less_than": tr("must be less than {lt}"),
-    "less_than_equal": tr("must be at most {le}"),
-    "literal_error": tr("is none of {expected}"),
-    "enum": tr("is none of {expected}"),
-    "recursion_loop": tr("refers to itself"),
+    "missing": msg("is missing"),
+    "extra_forbidden": msg("is not a field this program knows"),
+    "union_tag_invalid": msg("is of a kind this program does not know"),
+    "union_tag_not_found": msg("does not say of which kind it is"),
+    "string_type": msg("should be text"),
+    "string_too_short": msg("needs at least {min_length} characters"),
+    "string_too_long": msg("is longer than {max_length} characters"),
+    "string_pattern_mismatch": msg("should be small letters, figures and hyphens only"),
+    "float_type": msg("should be a number"),
+    "float_parsing": msg("should be a number"),
+    "int_type": msg("should be a whole number"),
+    "int_parsing": msg("should be a whole number"),
+    "int_from_float": msg("should be a whole number"),
+    "int_parsing_size": msg("is far too large"),
+    "bool_type": msg("should be true or false"),
+    "bool_parsing": msg("should be true or false"),
+    "finite_number": msg("should be a number that ends somewhere"),
+    "tuple_type": msg("should be a list"),
+    "list_type": msg("should be a list"),
+    "too_short": msg("needs at least {min_length} of them, not {actual_length}"),
+    "too_long": msg("has more than {max_length} of them"),
+    "model_type": msg("should be fields and their values"),
+    "model_attributes_type": msg("should be fields and their values"),
+    "dict_type": msg("should be fields and their values"),
+    "none_required": msg("must be left empty"),
+    "greater_than": msg("must be more than {gt}"),
+    "greater_than_equal": msg("must be at least {ge}"),
+    "less_than": msg("must be less than {lt}"),
+    "less_than_equal": msg("must be at most {le}"),
+    "literal_error": msg("is none of {expected}"),
+    "enum": msg("is none of {expected}"),
+    "recursion_loop": msg("refers to itself"),
 }
 
 
-UNREADABLE = tr("could not be read")
+UNREADABLE = msg("could not be read")
 
 
-def _said(item: Any) -> tuple[str, bool]:
+def _said(item: Any) -> tuple[Phrase, bool]:
     """One complaint in words of the shop, and whether it goes on from what it is about."""
     words, told = _PLAIN.get(item["type"]), item.get("ctx", {})
     if words is None:
@@ -92,8 +92,8 @@ def plain(error: ValueError) -> str:
     showing at the field itself."""
     if not isinstance(error, ValidationError):
         return str(error)
-    said, goes_on = _said(error.errors(include_url=False)[0])
-    return tr("It {said}.").format(said=said) if goes_on else said
+    words, goes_on = _said(error.errors(include_url=False)[0])
+    return tr("It {said}.").format(said=words) if goes_on else str(words)
 
 
 def read_json(path: Path, largest: int) -> Any:

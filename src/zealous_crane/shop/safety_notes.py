@@ -3,16 +3,28 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from enum import StrEnum
 
 from ..bending.machine import NARROW_FOLD, Doing
 from ..bending.machines import machine_of
-from ..i18n import tr
+from ..i18n import Message, Phrase, msg
+from ..planning.hand_finishing import HandMeans
 from ..planning.plan import HandStep, Plan, PlannedStroke
 
-FIRST = tr("The machine's own manual, local codes and licensed trades come first.")
+FIRST = msg("The machine's own manual, local codes and licensed trades come first.")
 
 LONG, HEAVY = 1800.0, 20.0
 """mm and kg from which a sheet is held by two. Common practice, no source."""
+
+
+class CautionStep(StrEnum):
+    """Where a caution belongs."""
+
+    ALWAYS = "always"
+    CUTTING = "cutting"
+    SETTING_UP = "setting-up"
+    BENDING = "bending"
+    BY_HAND = "by-hand"
 
 
 @dataclass(frozen=True)
@@ -20,17 +32,17 @@ class Caution:
     """One caution.
 
     Attributes:
-        step: where it belongs: ``always``, ``cutting``, ``setting up``, ``bending`` or ``by hand``.
+        step: where it belongs.
         text: what to look out for, in a sentence.
         first: it is the first time in the work: it stands largest then.
     """
 
-    step: str
-    text: str
+    step: CautionStep
+    text: Phrase
     first: bool = True
 
 
-def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
+def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[CautionStep, Message]]:
     """What belongs to a stroke by what is done in it: (step, text)."""
     setup, setting = plan.setups[stroke.setup], stroke.verdict.stroke.setting
     begins = stroke.number == setup.strokes[0]
@@ -45,38 +57,46 @@ def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[str, str]]:
     }
     setting_up = (Doing.ADJUSTING, Doing.CHANGING_PIECES)
     said = [
-        ("setting up" if doing in setting_up else "bending", text)
+        (CautionStep.SETTING_UP if doing in setting_up else CautionStep.BENDING, text)
         for doing, text in machine_of(plan.brake).cautions
         if now[doing]
     ]
     if stroke.number == 1:
         said.append(
-            ("bending", tr("Bend a test strip of this sheet first: the over-bend is an estimate."))
+            (
+                CautionStep.BENDING,
+                msg("Bend a test strip of this sheet first: the over-bend is an estimate."),
+            )
         )
     sheet = plan.blank.sheet
     weight = plan.blank.area * sheet.thickness * sheet.metal.density * 1e-9
     if max(plan.blank.size) > LONG or weight > HEAVY:
-        said.append(("bending", tr("Two people: a long or heavy sheet whips as it comes up.")))
+        said.append(
+            (CautionStep.BENDING, msg("Two people: a long or heavy sheet whips as it comes up."))
+        )
     return said
 
 
-def _of_hand(step: HandStep) -> list[tuple[str, str]]:
+def _of_hand(step: HandStep) -> list[tuple[CautionStep, Message]]:
     """What belongs to work without the brake."""
-    if step.by == "own tool":
+    if step.by is HandMeans.OWN_TOOL:
         return [
-            ("by hand", tr("Fingers clear of rolls and jaws; gloves off near anything that turns."))
+            (
+                CautionStep.BY_HAND,
+                msg("Fingers clear of rolls and jaws; gloves off near anything that turns."),
+            )
         ]
     return [
         (
-            "by hand",
-            tr("Support the wall behind the fold; strike away from the hand that holds it."),
+            CautionStep.BY_HAND,
+            msg("Support the wall behind the fold; strike away from the hand that holds it."),
         )
     ]
 
 
 def cautions_at(plan: Plan, step: PlannedStroke | HandStep) -> tuple[Caution, ...]:
     """The cautions that belong to one step, those said the first time first."""
-    seen: set[str] = set()
+    seen: set[Message] = set()
     for earlier in plan.steps:
         said = (
             _of_stroke(plan, earlier) if isinstance(earlier, PlannedStroke) else _of_hand(earlier)
@@ -91,17 +111,17 @@ def cautions_at(plan: Plan, step: PlannedStroke | HandStep) -> tuple[Caution, ..
 def cautions_for(plan: Plan) -> tuple[Caution, ...]:
     """The cautions that belong on this job's sheet, in working order, each once."""
     said = [
-        Caution("always", FIRST),
+        Caution(CautionStep.ALWAYS, FIRST),
         Caution(
-            "cutting",
-            tr(
+            CautionStep.CUTTING,
+            msg(
                 "Fingers clear of the shear's hold-down, foot clear of its treadle; never reach "
                 "past the guard."
             ),
         ),
         Caution(
-            "cutting",
-            tr(
+            CautionStep.CUTTING,
+            msg(
                 "Cut edges and slivers: gloves to carry sheet, none near anything that turns. Eye "
                 "protection."
             ),

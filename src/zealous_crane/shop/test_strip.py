@@ -9,7 +9,7 @@ from dataclasses import dataclass
 from ..brake.brake import Brake
 from ..errors import InputError
 from ..flat.on_brake import flat_for
-from ..i18n import tr
+from ..i18n import msg, tr
 from ..job.job import Job
 from ..metal.shop_table import TestStrip
 from ..part.kinds.strip import SingleBend
@@ -25,7 +25,7 @@ LEG = 2 * INCH
 """mm; long enough to be measured with a caliper, and to reach over most dies. Common practice, no
 source."""
 
-NARROW = tr(
+NARROW = msg(
     "A strip this narrow takes a small part of the force of the part itself: set it for the "
     "strip, never for the part. Under the part's"
     " force it cracks."
@@ -34,7 +34,7 @@ NARROW = tr(
 
 def care_of(brake: Brake) -> str:
     """What to mind of a strip on a machine; empty where no force is set on it."""
-    return NARROW if getattr(brake, "force", None) else ""
+    return str(NARROW) if getattr(brake, "force", None) else ""
 
 
 def coupon_job(job: Job, brake: Brake) -> Job:
@@ -128,22 +128,22 @@ def found_by(record: StripRecord) -> StripFound:
     )
     moves = one - outside - record.line
     back = (record.stop - record.angle) * 90.0 / record.angle
-    legs = (Term(tr("first leg, outside"), one), Term(tr("second leg, outside"), two))
+    legs = (Term(msg("first leg, outside"), one), Term(msg("second leg, outside"), two))
     sums = (
         Sum(
-            tr("Bend deduction"),
-            (*legs, Term(tr("flat strip"), record.flat, -1)),
-            tr("Both legs outside less the flat."),
+            msg("Bend deduction"),
+            (*legs, Term(msg("flat strip"), record.flat, -1)),
+            msg("Both legs outside less the flat."),
             SumKind.SHAPE,
         ),
         Sum(
-            tr("Line moves by"),
+            msg("Line moves by"),
             (
-                Term(tr("first leg, outside"), one),
-                Term(tr("thickness × tan of half the angle"), outside, -1),
-                Term(tr("line from the end"), record.line, -1),
+                Term(msg("first leg, outside"), one),
+                Term(msg("thickness × tan of half the angle"), outside, -1),
+                Term(msg("line from the end"), record.line, -1),
             ),
-            tr(
+            msg(
                 "Where the inside of the leg came out against where it was marked: the line is "
                 "moved back by all of it."
             ),

@@ -10,10 +10,14 @@ from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 from types import TracebackType
+from typing import TYPE_CHECKING
 
 import platformdirs
 
 from ..i18n import tr
+
+if TYPE_CHECKING:
+    from .window.window import Window
 
 LARGEST = 1_000_000
 """Bytes after which the log begins anew; the one before is kept beside it."""
@@ -72,6 +76,25 @@ def watch_faults(say: Callable[[str], None]) -> None:
     )
 
 
+class OpenWindow:
+    """The window that is open: where another takes its place, that one.
+
+    Args:
+        window: the first.
+    """
+
+    def __init__(self, window: Window) -> None:
+        self._take(window)
+
+    def _take(self, window: Window) -> None:
+        self._window = window
+        window.renewed.connect(self._take)
+
+    def say(self, sentence: str) -> None:
+        """Show a sentence at its foot."""
+        self._window.say(sentence)
+
+
 def run(job: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit code."""
     from ..paint.application import application
@@ -87,7 +110,8 @@ def run(job: Path | None = None) -> int:
     window = Window(session, looked_for(remembered.dark), remembered)
     if remembered.geometry is not None:
         window.restoreGeometry(remembered.geometry)
-    watch_faults(window.say)
+    open_window = OpenWindow(window)
+    watch_faults(open_window.say)
     window.show()
     restored = window.filing.offer_recovery()
     if job is not None and window.filing.may_leave():

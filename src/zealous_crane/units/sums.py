@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from enum import StrEnum
 
-from ..i18n import tr
+from ..i18n import Phrase
 from .length import Units, show_length
-from .quantities import show_force
 
 
 @dataclass(frozen=True)
@@ -21,7 +20,7 @@ class Term:
         by_bend: it is what a bend gains, written after the heights.
     """
 
-    what: str
+    what: Phrase
     value: float
     count: int = 1
     by_bend: bool = False
@@ -55,9 +54,9 @@ class Sum:
         kind: what it is about.
     """
 
-    what: str
+    what: Phrase
     terms: tuple[Term, ...]
-    rule: str = ""
+    rule: Phrase = ""
     kind: SumKind = SumKind.OTHER
 
     @property
@@ -84,75 +83,3 @@ class Sum:
             parts.append(joint + shown)
         total = show_length(self.total, units, pretty=pretty)
         return f"{''.join(parts) or '0'} = {total}"
-
-
-class Long(float):
-    """A length in a sentence, mm."""
-
-    def shown(self, units: Units) -> str:
-        """In the reader's units, millimetres to what matters in a sentence."""
-        figures = 0 if abs(self) >= 100 else 1 if abs(self) >= 10 else 2
-        return show_length(round(self, figures) if units is Units.MM else self, units)
-
-
-class Force(float):
-    """A force in a sentence, kN."""
-
-    def shown(self, units: Units) -> str:
-        """In the reader's units."""
-        return show_force(self, units)
-
-
-class ForceAlong(float):
-    """A force for a length of bend in a sentence, kN per metre."""
-
-    def shown(self, units: Units) -> str:
-        """In the reader's units: per metre, or per foot in an inch job."""
-        if units.is_inch:
-            return tr("{force} per foot").format(force=show_force(self * FOOT, units))
-        return tr("{force} per metre").format(force=show_force(self, units))
-
-
-FOOT = 0.3048
-"""m in a foot, by definition."""
-
-
-@dataclass(frozen=True)
-class Message:
-    """A sentence with its figures.
-
-    Attributes:
-        sentence: whole, with the names of its values in braces.
-        values: what is put in, by name.
-    """
-
-    sentence: str
-    values: tuple[tuple[str, Value], ...] = ()
-
-    @classmethod
-    def of(cls, sentence: str, **values: Value) -> Message:
-        """A sentence and what is put into it."""
-        return cls(sentence, tuple(values.items()))
-
-    def text(self, units: Units) -> str:
-        """The sentence in the reader's units.
-
-        >>> Said.of("the part is {length} long", length=Long(254)).text(Units.FRACTIONS)
-        'the part is 10" long'
-        """
-        if not self.values:
-            return self.sentence
-        return self.sentence.format(**{name: _shown(value, units) for name, value in self.values})
-
-
-Value = str | Long | Force | ForceAlong | Message
-
-
-def _shown(value: Value, units: Units) -> str:
-    match value:
-        case str():
-            return value
-        case Message():
-            return value.text(units)
-        case _:
-            return value.shown(units)

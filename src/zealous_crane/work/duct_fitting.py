@@ -61,7 +61,9 @@ class DuctFitting(DuctShape):
         units: lengths are read and shown in them.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE] = tr("Duct fitting")
+    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE] = Field(
+        default_factory=lambda: tr("Duct fitting")
+    )
     cap: Literal["none", "first", "second"] = Field(default="none", title="Cap on")
     cap_clearance: LengthOrZero = Field(default=6.35, title="Cap smaller by")
     metal: TextLine = "galvanized"

@@ -7,7 +7,7 @@ from pydantic import Field, model_validator
 from ..errors import InputError
 from ..flat.bend_lines import uncut
 from ..flat.joining import edge_length
-from ..i18n import LabelledEnum, tr
+from ..i18n import LabelledEnum, msg, tr
 from ..job.job import Job
 from ..part.edge import EdgeName
 from ..part.hole import FastenerRow, Joined
@@ -130,10 +130,10 @@ class JointSide(InputModel):
 
 
 JOINED_WORDS = {
-    Joined.RIVET: tr("rivets: {panel} of {name} to {panel_2} of {name_2}"),
-    Joined.SPOT: tr("spots: {panel} of {name} to {panel_2} of {name_2}"),
-    Joined.SCREW: tr("screws: {panel} of {name} to {panel_2} of {name_2}"),
-    Joined.TACK: tr("tacks: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.RIVET: msg("rivets: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.SPOT: msg("spots: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.SCREW: msg("screws: {panel} of {name} to {panel_2} of {name_2}"),
+    Joined.TACK: msg("tacks: {panel} of {name} to {panel_2} of {name_2}"),
 }
 """A joint in a line, by what it is made of."""
 

@@ -10,7 +10,7 @@ from ..cutting.piece import CutFrom
 from ..errors import INPUT_ERRORS, InputError
 from ..flat.inside_sizes import Between, between, measurable
 from ..flat.on_brake import OnBrake, as_it_is
-from ..i18n import the, tr
+from ..i18n import JoinedText, Phrase, msg, the, tr
 from ..job.job import Job
 from ..part.size import larger, size_title
 from ..part.template import PartTemplate
@@ -42,7 +42,9 @@ class Work(InputModel):
 
     format: Literal["zealous-crane-work"] = "zealous-crane-work"
     version: Literal[1] = 1
-    name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE] = tr("Unnamed work")
+    name: Annotated[str, Field(min_length=1, max_length=120), ONE_LINE] = Field(
+        default_factory=lambda: tr("Unnamed work")
+    )
     parts: Annotated[tuple[Job, ...], Field(min_length=1, max_length=200)]
     fits: tuple[Fit, ...] = ()
     joints: Annotated[tuple[Joint, ...], Field(max_length=500)] = ()
@@ -309,9 +311,9 @@ class Work(InputModel):
                 )
                 goes_in = fit.rule is FitRule.INSIDE
                 sign, size, face, mine = (
-                    (-1, held.inside, tr("inside"), tr("outside"))
+                    (-1, held.inside, msg("inside"), msg("outside"))
                     if goes_in
-                    else (1, held.outside, tr("outside"), tr("inside"))
+                    else (1, held.outside, msg("outside"), msg("inside"))
                 )
                 if pair.measured is not None:
                     sums.append(_measured_sum(master, job, pair, fit))
@@ -319,27 +321,31 @@ class Work(InputModel):
                 # What either part carries takes from the follower that goes in; the one that goes
                 # over grows by it.
                 theirs = (() if fit.rests else held.inward) if goes_in else held.outward
-                takes = (
-                    *((f"{master.name}, {t.what}", t.value) for t in theirs),
+                takes: tuple[tuple[Phrase, float], ...] = (
+                    *((JoinedText((master.name, ", ", t.what)), t.value) for t in theirs),
                     *(
-                        (tr("its own {what}").format(what=t.what), t.value)
+                        (msg("its own {what}", what=t.what), t.value)
                         for t in (own.outward if goes_in else own.inward)
                     ),
                 )
                 sums.append(
                     Sum(
-                        tr("{title}, {mine}, to fit").format(
-                            title=size_title(job.part, pair.follower), mine=mine
+                        msg(
+                            "{title}, {mine}, to fit",
+                            title=size_title(job.part, pair.follower),
+                            mine=mine,
                         ),
                         (
-                            Term(f"{master.name}, {_place(pair)} {face}", size),
+                            Term(JoinedText((master.name, ", ", _place(pair), " ", face)), size),
                             *(Term(label, value, sign) for label, value in takes),
-                            Term(tr("clearance"), fit.clearance, sign),
+                            Term(msg("clearance"), fit.clearance, sign),
                         ),
-                        tr(
+                        msg(
                             "It goes {rule} {name}. Cut it when that part is bent and measured, "
-                            "where it matters."
-                        ).format(rule=fit.rule.words, name=master.name),
+                            "where it matters.",
+                            rule=fit.rule.words,
+                            name=master.name,
+                        ),
                         SumKind.FIT,
                     )
                 )
@@ -369,15 +375,16 @@ def _measured_sum(master: Job, job: Job, pair: Pairing, fit: Fit) -> Sum:
     goes_in = fit.rule is FitRule.INSIDE
     assert pair.measured is not None
     return Sum(
-        tr("{title}, {mine}, to fit").format(
+        msg(
+            "{title}, {mine}, to fit",
             title=size_title(job.part, pair.follower),
-            mine=tr("over all") if goes_in else tr("clear"),
+            mine=msg("over all") if goes_in else msg("clear"),
         ),
         (
-            Term(tr("{name}, measured").format(name=master.name), pair.measured),
-            Term(tr("clearance"), fit.clearance, -1 if goes_in else 1),
+            Term(msg("{name}, measured", name=master.name), pair.measured),
+            Term(msg("clearance"), fit.clearance, -1 if goes_in else 1),
         ),
-        tr("From what was measured, not from its drawing."),
+        msg("From what was measured, not from its drawing."),
         SumKind.FIT,
     )
 
@@ -405,8 +412,8 @@ def _missing(fit: Fit, pair: Pairing, held: Between, job: Job) -> float:
     return (pair.measured or held.over_all) + fit.clearance - mine.clear
 
 
-def _place(pair: Pairing) -> str:
+def _place(pair: Pairing) -> Phrase:
     """What of the master is followed, in words."""
     if pair.master_faces is None:
         return pair.master
-    return tr("{one} to {other}").format(one=pair.master_faces.one, other=pair.master_faces.other)
+    return msg("{one} to {other}", one=pair.master_faces.one, other=pair.master_faces.other)

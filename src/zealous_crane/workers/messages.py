@@ -11,7 +11,6 @@ from typing import Any, NamedTuple
 from ..brake.library import MachineLibrary
 from ..flat.blank import Blank
 from ..job.job import Job
-from ..units.quantities import Tonnage
 
 Call = tuple[Callable[..., object], tuple[Any, ...]]
 """A function of a module, and what it is given; both must stand being written down."""
@@ -25,13 +24,11 @@ class Ask:
         job: what is wanted; its brake is in the rack.
         blank: its flat.
         rack: the brakes of the shop.
-        tonnage: what the shop says forces in.
     """
 
     job: Job
     blank: Blank
     rack: MachineLibrary
-    tonnage: Tonnage = Tonnage.BY_UNITS
 
 
 @dataclass(frozen=True)

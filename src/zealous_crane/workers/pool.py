@@ -16,7 +16,7 @@ from collections.abc import Callable
 from multiprocessing import Pipe
 from multiprocessing.connection import Connection
 
-from ..i18n import tr
+from ..i18n import msg
 from .messages import Asked, EventKind
 
 Hear = Callable[[int, EventKind, object], None]
@@ -27,7 +27,7 @@ MOST = 2
 
 START = "import sys; sys.path[:] = {path!r}; from zealous_crane.workers.server import serve; serve({descriptor})"  # noqa: E501
 
-LOST = tr(
+LOST = msg(
     "The planning process stopped answering. Planning starts again inside this window, which may "
     "be slower to respond."
 )

@@ -19,7 +19,6 @@ from ..planning.planner import make_plan
 from ..planning.remedies.registry import advise
 from ..planning.route import Cancelled
 from ..planning.setup import set_up_of
-from ..units.quantities import say_forces_in
 from .messages import Ask, Asked, Call, EventKind, Progress, Tell
 
 EVERY = 10
@@ -77,8 +76,6 @@ def plan_it(ask: Ask, tell: Tell, cancelled: Callable[[], bool]) -> None:
     # What the engine keeps is kept of the pieces of one blank; those of the last are never asked
     # about again.
     forget()
-    # Whoever composes a sentence says forces as the window does that asked.
-    say_forces_in(ask.tonnage)
     brake = ask.rack[ask.job.brake]
     plan = make_plan(
         ask.job,

@@ -15,13 +15,13 @@ from ...brake.tools import SegmentSet
 from ...cache import cached
 from ...flat.blank import Blank
 from ...flat.features import Finding
-from ...i18n import counted, the, tr
-from ...kernel.obstacle import Obstacle, Phase
+from ...i18n import Message, Phrase, counted_msg, msg, the, tr
+from ...kernel.obstacle import Obstacle, Phase, Way
 from ...kernel.outline import ToolOutline
-from ...kernel.solid import Body, BodyKind
+from ...kernel.solid import Body, BodyKind, ToolPart
 from ...metal.bend import Bend
+from ...units.figures import Long
 from ...units.length import Units, show_length
-from ...units.sums import Long, Message
 from ..drawing import Drawn, OutlineKind, SceneOutline, line_place, profile_record
 from ..legs import short_legs, too_thick
 from ..machine import (
@@ -51,7 +51,7 @@ class HandTooling(Tooling):
     brake: HandFolder
 
     @property
-    def says(self) -> str:
+    def says(self) -> Phrase:
         """There is only one way to set it up."""
         return ""
 
@@ -68,7 +68,7 @@ class HandTooling(Tooling):
     @property
     def stop(self) -> Obstacle:
         """See :attr:`Tooling.stop`."""
-        return Obstacle(Body(BodyKind.BOARD), "end of a hand's reach", Phase.SWING)
+        return Obstacle(Body(BodyKind.BOARD), ToolPart.END_OF_REACH, Phase.SWING)
 
     def stands_beside(self, other: Tooling) -> bool:
         """Bars are loose: the next ones are clamped where the fold is."""
@@ -188,7 +188,7 @@ class HandStroke(TurningStroke):
     """One stroke of a hand folder. See :class:`TurningStroke`."""
 
     tooling: HandTooling
-    section: ClassVar[str] = "bar"
+    section: ClassVar[ToolPart] = ToolPart.BAR
 
     @cached_property
     def tools(self) -> HandTools:
@@ -217,8 +217,8 @@ class HandStroke(TurningStroke):
         low, high = self.setting.span
         length = self.tooling.brake.bed_length
         if high - low > length:
-            return Message.of(
-                tr("the fold is {fold} long and the edge is {edge} long"),
+            return msg(
+                "the fold is {fold} long and the edge is {edge} long",
                 fold=Long(high - low),
                 edge=Long(length),
             )
@@ -243,25 +243,25 @@ class HandFolding(Machine[HandFolder, HandTooling]):
     """A straight edge, loose bars and a board. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_ups=lambda count: counted("{count} bar set-up", "{count} bar set-ups", count),
-        held=tr("{panel} clamped"),
-        tried=tr("with either side clamped"),
-        other_side=tr("Clamp the other side"),
-        line_under=tr("bar's edge"),
-        line_over=tr("bench"),
+        set_ups=lambda count: counted_msg("{count} bar set-up", "{count} bar set-ups", count),
+        held=msg("{panel} clamped"),
+        tried=msg("with either side clamped"),
+        other_side=msg("Clamp the other side"),
+        line_under=msg("bar's edge"),
+        line_over=msg("bench"),
     )
-    cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
+    cautions: ClassVar[tuple[tuple[Doing, Message], ...]] = (
         (
             Doing.ADJUSTING,
-            tr(
+            msg(
                 "Clamp both ends of the bar down tight before the edge is lifted; a bar that "
                 "slips takes the hand along."
             ),
         ),
-        (Doing.ADJUSTING, tr("Screw the edge to a bench that does not move.")),
+        (Doing.ADJUSTING, msg("Screw the edge to a bench that does not move.")),
         (
             Doing.BENDING,
-            tr(
+            msg(
                 "Lift the whole edge evenly with a board, a little at a time from end to end; "
                 "gloves on, fingers off the fold."
             ),
@@ -291,10 +291,10 @@ class HandFolding(Machine[HandFolder, HandTooling]):
 
     def refused(
         self, blank: Blank, brake: HandFolder, units: Units
-    ) -> tuple[str, tuple[str, ...]] | None:
+    ) -> tuple[Phrase, tuple[Phrase, ...]] | None:
         """See :meth:`Machine.refused`."""
         return too_thick(blank, brake.rated, units) or (
-            None if brake.bars else (tr("there is no bar"), ())
+            None if brake.bars else (msg("there is no bar"), ())
         )
 
     def unheld(self, blank: Blank, brake: HandFolder, units: Units) -> list[Finding]:
@@ -333,12 +333,12 @@ class HandFolding(Machine[HandFolder, HandTooling]):
         assert isinstance(stroke, HandStroke)
         return stroke.lift
 
-    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def drawn_off(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, HandStroke)
         return stroke.ease(released, way)
 
-    def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def most_drawn(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """See :meth:`Machine.most_drawn`."""
         assert isinstance(stroke, HandStroke)
         return stroke.most_drawn(released, way)

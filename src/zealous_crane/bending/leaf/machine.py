@@ -12,10 +12,10 @@ from ...cache import cached
 from ...flat.blank import Blank
 from ...flat.element import MadeBy
 from ...flat.features import Finding
-from ...i18n import counted, the, the_first, tr
+from ...i18n import Message, Phrase, counted_msg, msg, the, the_first, tr
 from ...job.job import Avoided
-from ...kernel.obstacle import Phase
-from ...kernel.solid import Body, BodyKind
+from ...kernel.obstacle import Phase, Way
+from ...kernel.solid import Body, BodyKind, ToolPart
 from ...metal.allowance import OnTheLine, default_school
 from ...metal.bend import Bend
 from ...metal.sheet import Sheet
@@ -128,11 +128,10 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
             if apart < least - 1e-6:
                 found.append(
                     Finding(
-                        tr(
+                        msg(
                             "{name} and {name_2} turn opposite ways {apart} apart; the {name_3} "
                             "needs {least}: {why}."
-                            " Take the leaf's angle off, or fold one of them on another brake."
-                        ).format(
+                            " Take the leaf's angle off, or fold one of them on another brake.",
                             name=the_first(fold.name),
                             name_2=the(other.name),
                             apart=show_length(apart, units),
@@ -262,26 +261,26 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
     """A leaf brake with fingers. See :class:`Machine`."""
 
     words: ClassVar[Words] = Words(
-        set_ups=lambda count: counted("{count} finger set-up", "{count} finger set-ups", count),
-        held=tr("{panel} clamped"),
-        tried=tr("with either side clamped"),
-        other_side=tr("Clamp the other side"),
-        line_under=tr("nose"),
-        line_over=tr("bed"),
+        set_ups=lambda count: counted_msg("{count} finger set-up", "{count} finger set-ups", count),
+        held=msg("{panel} clamped"),
+        tried=msg("with either side clamped"),
+        other_side=msg("Clamp the other side"),
+        line_under=msg("nose"),
+        line_over=msg("bed"),
     )
-    cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
+    cautions: ClassVar[tuple[tuple[Doing, Message], ...]] = (
         (
             Doing.BENDING,
-            tr(
+            msg(
                 "Pinch points at clamp and leaf: hands off the sheet's edge before the clamp "
                 "comes down."
             ),
         ),
-        (Doing.COUNTERWEIGHT, tr("Keep helpers clear of the leaf and its counterweight.")),
-        (Doing.CHANGING_PIECES, tr("Hold each finger while you loosen it; it drops.")),
+        (Doing.COUNTERWEIGHT, msg("Keep helpers clear of the leaf and its counterweight.")),
+        (Doing.CHANGING_PIECES, msg("Hold each finger while you loosen it; it drops.")),
         (
             Doing.ADJUSTING,
-            tr("Set both ends of the leaf alike, or one end bends farther than the other."),
+            msg("Set both ends of the leaf alike, or one end bends farther than the other."),
         ),
     )
     folds_boxes: ClassVar[bool] = True
@@ -315,7 +314,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         """See :meth:`Machine.instead`: one change at a time, each where it changes what is met;
         both at once only where one of them was not enough."""
         met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
-        if met not in ("leaf", "bed", "beam", "finger"):
+        if met not in (ToolPart.LEAF, ToolPart.BED, ToolPart.BEAM, ToolPart.FINGER):
             return []
         found: list[tuple[LeafTooling, float]] = []
         for other in toolings:
@@ -326,18 +325,18 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
             if other.sprung is not now.sprung:
                 # Only a flange that gives is cleared by giving.
                 if (
-                    met in ("beam", "finger")
+                    met in (ToolPart.BEAM, ToolPart.FINGER)
                     and other.sprung
                     and other == replace(now, sprung=True)
                     and _gives(verdict)
                 ):
                     found.append((other, SPRUNG))
-            elif angle_off and met == "leaf":
+            elif angle_off and met is ToolPart.LEAF:
                 found.append((other, 0.0 if now.end else ANGLE_OFF))
             # At an end of the bed only what hangs past that end is clear of it.
             elif (
                 to_the_end
-                and met != "finger"
+                and met is not ToolPart.FINGER
                 and other.bare == now.bare
                 and _hangs_past(verdict, -other.end if turned else other.end)
             ):
@@ -357,10 +356,10 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
 
     def refused(
         self, blank: Blank, brake: LeafBrake, units: Units
-    ) -> tuple[str, tuple[str, ...]] | None:
+    ) -> tuple[Phrase, tuple[Phrase, ...]] | None:
         """See :meth:`Machine.refused`."""
         thick = too_thick(blank, brake.rated, units)
-        return thick or (None if brake.fingers else (tr("there are no fingers in the rack"), ()))
+        return thick or (None if brake.fingers else (msg("there are no fingers in the rack"), ()))
 
     def least_sizes(self, brake: LeafBrake, sheet: Sheet) -> tuple[Least, ...]:
         """See :meth:`Machine.least_sizes`."""
@@ -371,12 +370,12 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         flange, why = brake.least_flange(bend)
         closed, _ = brake.least_flange(hem)
         found = [
-            Least(tr("flange"), flange, why),
-            Least(tr("hem, to its folded edge"), closed, why),
+            Least(msg("flange"), flange, why),
+            Least(msg("hem, to its folded edge"), closed, why),
         ]
         for angle_off, set_up in (
-            (tr("two bends turned opposite ways, apart"), brake),
-            (tr("the same with the leaf's angle off"), brake.bare),
+            (msg("two bends turned opposite ways, apart"), brake),
+            (msg("the same with the leaf's angle off"), brake.bare),
         ):
             if set_up is not None:
                 between, reason = set_up.least_between(bend)
@@ -433,12 +432,12 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         assert isinstance(stroke, LeafStroke)
         return stroke.lift
 
-    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def drawn_off(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """See :meth:`Machine.drawn_off`."""
         assert isinstance(stroke, LeafStroke)
         return stroke.ease(released, way)
 
-    def most_drawn(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def most_drawn(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """See :meth:`Machine.most_drawn`."""
         assert isinstance(stroke, LeafStroke)
         return stroke.most_drawn(released, way)

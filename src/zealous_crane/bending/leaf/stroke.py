@@ -17,16 +17,17 @@ from ...brake.cross_section import Tools, tools_for
 from ...brake.leaf_brake import LeafBrake
 from ...brake.tools import SegmentSet
 from ...cache import BatchCache, cached
-from ...i18n import tr
+from ...i18n import JoinedText, Message, Phrase, msg
 from ...job.job import Avoided
 from ...job.tools import ToolChoice
-from ...kernel.contact import Touch, first_touches, hull, least_distance, turned
+from ...kernel.contact import Touch, first_touches, hull, least_distance
 from ...kernel.obstacle import Clip, Contact, Obstacle, Phase, met, ring_of
 from ...kernel.outline import ToolOutline, apart, boxes_apart
-from ...kernel.solid import Body, BodyKind, Solid
+from ...kernel.plane import turned
+from ...kernel.solid import Body, BodyKind, Solid, ToolPart
 from ...metal.bend import Bend
 from ...metal.sheet import Sheet
-from ...units.sums import Long, Message
+from ...units.figures import Long
 from ..drawing import OutlineKind, SceneOutline
 from ..legs import outside_leg, reach_of
 from ..nose_stroke import Swing, TurningStroke
@@ -58,15 +59,15 @@ class LeafTooling(Tooling):
     sprung: bool = False
 
     @property
-    def says(self) -> str:
+    def says(self) -> Phrase:
         """What is out of the ordinary about it; empty when nothing is."""
-        said = [tr("the leaf's angle off")] if self.bare else []
+        said: list[Phrase] = [msg("the leaf's angle off")] if self.bare else []
         if self.end:
-            which = tr("left") if self.end < 0 else tr("right")
-            said.append(tr("the fold at the {which} end of the bed").format(which=which))
+            which = msg("left") if self.end < 0 else msg("right")
+            said.append(msg("the fold at the {which} end of the bed", which=which))
         if self.sprung:
-            said.append(tr("thin sheet sprung past the bar"))
-        return ", ".join(said)
+            said.append(msg("thin sheet sprung past the bar"))
+        return JoinedText(tuple(said), ", ") if said else ""
 
     @property
     def chosen(self) -> dict[ToolChoice, str]:
@@ -97,7 +98,7 @@ class LeafTooling(Tooling):
     @property
     def stop(self) -> Obstacle:
         """See :attr:`Tooling.stop`."""
-        return Obstacle(Body(BodyKind.LEAF), "its stop", Phase.SWING)
+        return Obstacle(Body(BodyKind.LEAF), ToolPart.STOP, Phase.SWING)
 
     @property
     def unusual(self) -> frozenset[Avoided]:
@@ -304,7 +305,7 @@ def _leaf_look(
             first_touches(parts, leaf.outlines, limit, about=about, backwards=True),
             strict=True,
         ):
-            found[k] = None if touch is None else met(touch, keys[k][0][0].body, "leaf")
+            found[k] = None if touch is None else met(touch, keys[k][0][0].body, ToolPart.LEAF)
     return found
 
 
@@ -350,7 +351,7 @@ def _along_look(
                 found[k] = met(
                     Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False),
                     keys[k][0][0].body,
-                    "leaf",
+                    ToolPart.LEAF,
                 )
         begun = [(k, shadow) for k, shadow in begun if found[k] is None]
         if not begun:
@@ -367,7 +368,7 @@ def _along_look(
         for (k, _), touch in zip(begun, touches, strict=True):
             if touch is not None:
                 later = dataclasses.replace(touch, angle=touch.angle + begin)
-                found[k] = met(later, keys[k][0][0].body, "leaf")
+                found[k] = met(later, keys[k][0][0].body, ToolPart.LEAF)
     return found
 
 
@@ -383,9 +384,9 @@ class LeafStroke(TurningStroke):
     """One stroke of a leaf brake. See :class:`TurningStroke`."""
 
     tooling: LeafTooling
-    section: ClassVar[str] = "finger"
-    overhead: ClassVar[tuple[str, ...]] = ("beam",)
-    before: ClassVar[tuple[str, ...]] = ("leaf",)
+    section: ClassVar[ToolPart] = ToolPart.FINGER
+    overhead: ClassVar[tuple[ToolPart, ...]] = (ToolPart.BEAM,)
+    before: ClassVar[tuple[ToolPart, ...]] = (ToolPart.LEAF,)
 
     def __init__(
         self,
@@ -476,10 +477,9 @@ class LeafStroke(TurningStroke):
         brake = self.tooling.brake
         low, high = self.setting.span if brake.open_ends else self.setting.x_range
         if high - low > brake.bed_length:
-            fold = tr("the fold is {length} along the bed and the bed is {bed} long")
-            part = tr("the part is {length} along the bed and the bed is {bed} long")
-            return Message.of(
-                fold if brake.open_ends else part,
+            fold = msg("the fold is {length} along the bed and the bed is {bed} long")
+            part = msg("the part is {length} along the bed and the bed is {bed} long")
+            return (fold if brake.open_ends else part).filled(
                 length=Long(high - low),
                 bed=Long(brake.bed_length),
             )

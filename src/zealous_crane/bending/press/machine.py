@@ -18,8 +18,9 @@ from ...flat.blank import Blank
 from ...flat.checks import MOST_SAID
 from ...flat.element import MadeBy
 from ...flat.features import Finding
-from ...i18n import counted, the, the_first, tr
+from ...i18n import Message, Phrase, counted_msg, msg, the, the_first, tr
 from ...job.tools import ToolChoice
+from ...kernel.obstacle import Way
 from ...metal.sheet import Sheet
 from ...metal.springback import overbend
 from ...units.length import Units, show_length
@@ -108,11 +109,10 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
         if leg < least - 1e-6:
             found.append(
                 Finding(
-                    tr(
+                    msg(
                         "{name} is {leg} outside; the narrowest V of {name_2} that suits this "
                         "sheet, {name_3}, "
-                        "needs {least} to carry it."
-                    ).format(
+                        "needs {least} to carry it.",
                         name=the_first(fold.name),
                         leg=show_length(leg, units),
                         name_2=the(brake.name),
@@ -139,12 +139,11 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
             if fold.made_by is MadeBy.BRAKE and away < die.opening / 2 - 1e-9:
                 found.append(
                     Finding(
-                        tr(
+                        msg(
                             "{name} is {away} from the line of {name_2} and lies over the V of "
                             "{name_3}, {length} to "
                             "either side: it is drawn out of shape. Move it, or cut it after "
-                            "bending."
-                        ).format(
+                            "bending.",
                             name=the_first(hole.name),
                             away=show_length(away, units),
                             name_2=the(fold.name),
@@ -266,38 +265,38 @@ class PressBending(Machine[PressBrake, PressTooling]):
 
     front_in_hand: ClassVar[bool] = True
     words: ClassVar[Words] = Words(
-        set_ups=lambda count: counted("{count} set-up", "{count} set-ups", count),
-        held=tr("{panel} at the back"),
-        tried=tr("with either side at the back and every punch and die"),
-        other_side=tr("Turn it end for end"),
-        line_under=tr("punch"),
-        line_over=tr("die"),
+        set_ups=lambda count: counted_msg("{count} set-up", "{count} set-ups", count),
+        held=msg("{panel} at the back"),
+        tried=msg("with either side at the back and every punch and die"),
+        other_side=msg("Turn it end for end"),
+        line_under=msg("punch"),
+        line_over=msg("die"),
     )
-    cautions: ClassVar[tuple[tuple[Doing, str], ...]] = (
+    cautions: ClassVar[tuple[tuple[Doing, Message], ...]] = (
         (
             Doing.ADJUSTING,
-            tr(
+            msg(
                 "Support the tools while you loosen them, and block the ram before hands go "
                 "between them."
             ),
         ),
         (
             Doing.ADJUSTING,
-            tr(
+            msg(
                 "Heavy punches and dies take two to lift. Never pass the force the press or a "
                 "tool is rated for."
             ),
         ),
         (
             Doing.BENDING,
-            tr(
+            msg(
                 "Hands off the sheet near the tools: its sides swing up fast. Foot off the "
                 "treadle until you are clear."
             ),
         ),
         (
             Doing.NARROW,
-            tr(
+            msg(
                 "A narrow piece under the force of a long one cracks, and takes the tool with it: "
                 "set the force anew."
             ),
@@ -361,12 +360,12 @@ class PressBending(Machine[PressBrake, PressTooling]):
 
     def refused(
         self, blank: Blank, brake: PressBrake, units: Units
-    ) -> tuple[str, tuple[str, ...]] | None:
+    ) -> tuple[Phrase, tuple[Phrase, ...]] | None:
         """See :meth:`Machine.refused`."""
         if not brake.bending_punches:
-            return tr("the press has no punch that bends"), ()
+            return msg("the press has no punch that bends"), ()
         if not brake.dies:
-            return tr("the press has no die"), ()
+            return msg("the press has no die"), ()
         if not brake.dies_for(blank.sheet):
             # Tools keep the units they are marked in.
             marked = marked_in(d.opening for d in brake.dies)
@@ -374,10 +373,9 @@ class PressBending(Machine[PressBrake, PressTooling]):
                 show_length(d.opening, marked) for d in sorted(brake.dies, key=lambda d: d.opening)
             )
             t = blank.thickness
-            return tr("no die suits this thickness"), (
-                tr(
-                    "{t} wants a V between {length} and {length_2}; the dies open {openings}."
-                ).format(
+            return msg("no die suits this thickness"), (
+                msg(
+                    "{t} wants a V between {length} and {length_2}; the dies open {openings}.",
                     t=show_length(t, units.fine),
                     length=show_length(NARROWEST * t, marked),
                     length_2=show_length(WIDEST * t, marked),
@@ -385,7 +383,7 @@ class PressBending(Machine[PressBrake, PressTooling]):
                 ),
             )
         if any(f.made_by is MadeBy.HEM for f in blank.folds) and not brake.closes_hems:
-            return tr("the part has hems and the press has no flat punch to close them"), ()
+            return msg("the part has hems and the press has no flat punch to close them"), ()
         return None
 
     def drawn(self, brake: PressBrake) -> Drawn:
@@ -396,9 +394,9 @@ class PressBending(Machine[PressBrake, PressTooling]):
         """See :meth:`Machine.least_sizes`: over every V that suits the sheet, the one the plan
         begins with first."""
         plain, acute = brake.die_order(sheet)
-        why = tr("half the V over cos 45°, and a margin")
+        why = msg("half the V over cos 45°, and a margin")
         return tuple(
-            Least(tr("flange over {die}").format(die=die.name), least_leg(die.opening, 90.0), why)
+            Least(msg("flange over {die}", die=die.name), least_leg(die.opening, 90.0), why)
             for die in (*plain, *acute)
         )
 
@@ -420,10 +418,10 @@ class PressBending(Machine[PressBrake, PressTooling]):
         """See :meth:`Machine.asked_tools`."""
         return {"punch": tooling.punch.name, "die": tooling.die.name}
 
-    def drawn_off(self, stroke: Stroke, released: float, way: str) -> float | None:
+    def drawn_off(self, stroke: Stroke, released: float, way: Way) -> float | None:
         """See :meth:`Machine.drawn_off`: with the ram up, before it is tipped."""
         assert isinstance(stroke, PressStroke)
-        return stroke.forward(math.radians(released)) if way == "drawn" else None
+        return stroke.forward(math.radians(released)) if way is Way.DRAWN else None
 
     def set_up(self, stroke: Stroke, reach: float) -> PressSettings:
         """See :meth:`Machine.set_up`."""

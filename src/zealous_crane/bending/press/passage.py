@@ -11,21 +11,21 @@ from collections.abc import Sequence
 from typing import NamedTuple, Self, TypeVar
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from ..._typing import Array
 from ...cache import BatchCache, cached
 from ...kernel.advance import OutlineTurn, first_advances
-from ...kernel.contact import Touch, first_touches, hull, turned
+from ...kernel.back_end import geometry
+from ...kernel.contact import Touch
 from ...kernel.interval import Slab, where, where_each
-from ...kernel.native import exact
 from ...kernel.obstacle import (
     AWAY,
     Clip,
     Contact,
     Obstacle,
     Phase,
+    Way,
     may_meet,
     met,
     narrowed,
@@ -33,6 +33,7 @@ from ...kernel.obstacle import (
     tool_ring,
 )
 from ...kernel.outline import ToolOutline
+from ...kernel.plane import turned
 from ...kernel.solid import Solid
 from ..passage import Batch
 
@@ -255,8 +256,8 @@ def met_along(
 PHASES = {"in": (Phase.CLAMPING, Phase.SLIDING_IN), "out": (Phase.OPENING, Phase.TAKING_OUT)}
 """What closing or opening the press is called, and moving the part, on the way in and out."""
 
-WAYS = ("front", "lifted", "side", "along", "drawn")
-"""How the part is taken in and out, as the compiled engine counts them."""
+WAYS = (Way.FRONT, Way.LIFTED, Way.SIDE, Way.ALONG, Way.DRAWN)
+"""How the part is taken in and out, by the numbers the kernel gives them."""
 
 EASED = 1.0
 """mm the ram rises to let a part go that is slid off along the punch."""
@@ -277,7 +278,7 @@ class PressMovement(NamedTuple):
     """
 
     word: str
-    way: str
+    way: Way
     half: float
     middle: tuple[float, float]
     opening: float
@@ -327,7 +328,6 @@ def above(tool: ToolOutline) -> bool:
 
 
 def phases_of(
-    pieces: Sequence[tuple[Solid, PressSwing, bool]],
     batch: PressBatch,
     tools: Sequence[ToolOutline],
     movement: PressMovement,
@@ -336,36 +336,22 @@ def phases_of(
     or opening.
 
     Args:
-        pieces: the pieces of the part.
         batch: all pieces of the part.
         tools: the tools.
         movement: the way out.
     """
     many = len(tools)
-    if exact is not None:
-        m = movement
-        sections = tuple((tool.outline, tool.bare.outline, above(tool)) for tool in tools)
-        moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
-        said = exact.passages(
-            batch.points, batch.rows, sections, WAYS.index(m.way), m.half, m.middle, moves
-        )
-        return [said[k : k + many] for k in range(0, len(said), many)]
-    numbers: dict[Phase | None, int] = {
-        None: 0,
-        PHASES[movement.word][1]: 1,
-        PHASES[movement.word][0]: 2,
-    }
-    return [
-        [
-            numbers[struck(solid, None, tool, PressPassage(movement, swing, folded))]
-            for tool in tools
-        ]
-        for solid, swing, folded in pieces
-    ]
+    m = movement
+    sections = tuple((tool.outline, tool.bare.outline, above(tool)) for tool in tools)
+    moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
+    found = geometry.passages(
+        batch.points, batch.rows, sections, WAYS.index(m.way), (m.half, m.middle), moves
+    )
+    return [found[k : k + many] for k in range(0, len(found), many)]
 
 
 @cached(32768)
-def struck(  # noqa: PLR0911
+def struck(
     solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage
 ) -> Phase | None:
     """The movement on which a piece, or what of it lies in an interval of x, strikes a tool; None
@@ -383,90 +369,17 @@ def struck(  # noqa: PLR0911
     points = solid.within(*(clip or solid.x_range))
     if len(points) < 3:
         return None
-    (move, swing, folded), up = passage, above(tool)
-    closing, moving = PHASES[move.word]
-    if exact is not None:
-        return (None, moving, closing)[_passed(points, tool, passage)]
-    stood = swing.stood(points, move.half)
-    if folded and not up:
-        return None
-    if move.way == "along":
-        # Slid along the punch, which only just lets go.
-        at = stood - np.array([0.0, move.punch + EASED if up else move.die])
-        return moving if _strikes(at, np.zeros(2), tool, folded and up) else None
-    raised = np.array([0.0, -move.opening]) if up else np.zeros(2)
-    out = stood + raised
-    if move.way == "side" and _strikes(out, np.zeros(2), tool):
-        return moving
-    if up:
-        # Seen from the part, which sinks into the V with the die, the ram goes higher than its
-        # opening and back.
-        rise = np.array([0.0, move.punch - move.opening - max(move.die, 0.0)])
-        if _strikes(stood - np.array([0.0, move.punch]), rise, tool, folded):
-            return closing
-    else:
-        sunk = np.array([0.0, move.die])
-        if _strikes(stood - sunk, sunk, tool):
-            return closing
-    return moving if move.way != "side" and _taken_out(out, raised, tool, move) else None
-
-
-def _passed(points: Array, tool: ToolOutline, passage: PressPassage) -> int:
-    """The same, compiled: 0 for clear, 1 on moving, 2 on closing."""
     m, swing, folded = passage
-    way = WAYS.index(m.way), above(tool), folded
-    moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
-    bare = tool.bare.outline if folded else tool.outline
-    return exact.passed(
+    closing, moving = PHASES[m.word]
+    met_on = geometry.passed(
         points,
-        tool.outline,
-        bare,
-        way,
+        (tool.outline, tool.bare.outline if folded else tool.outline),
+        (WAYS.index(m.way), above(tool), folded),
         (m.half, swing.sense, swing.offset),
-        swing.pole,
-        m.middle,
-        moves,
+        (swing.pole, m.middle),
+        (m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY),
     )
-
-
-def _taken_out(out: Array, raised: Array, tool: ToolOutline, move: PressMovement) -> bool:
-    """True when points (n, 2), the ram up, strike a tool as the part is drawn forward, tipped
-    level, lifted and drawn out to the front."""
-    about = np.array(move.middle) + raised
-    if move.way == "drawn":
-        forward = np.array([-move.forward, 0.0])
-        if _strikes(out, forward, tool):
-            return True
-        out, about = out + forward, about + forward
-    if move.half > 0:
-        if tool.polygon.intersects(shapely.convex_hull(shapely.linestrings(out))):
-            return True
-        if float(np.hypot(*(out - about).T).max()) > tool.distance(*about.tolist()):
-            touch = first_touches([hull(out)], tool.outlines, move.half, about=about)[0]
-            if touch is not None:
-                return True
-        out = turned(out, about, move.half)
-    if move.way == "lifted":
-        lift = np.array([0.0, move.lift])
-        if _strikes(out, lift, tool):
-            return True
-        out = out + lift
-    return _strikes(out, np.array([-AWAY, 0.0]), tool)
-
-
-def _strikes(points: Array, move: Array, tool: ToolOutline, folded: bool = False) -> bool:
-    """True when the hull of points, moved along a straight line, strikes a tool where it stands."""
-    low, high = tool.box
-    first, last = points.min(axis=0), points.max(axis=0)
-    if (
-        last[1] + max(move[1], 0) <= low[1]
-        or first[1] + min(move[1], 0) >= high[1]
-        or last[0] + max(move[0], 0) <= low[0]
-        or first[0] + min(move[0], 0) >= high[0]
-    ):
-        return False
-    swept = shapely.convex_hull(shapely.linestrings(np.concatenate([points, points + move])))
-    return bool((tool.without_nose if folded else tool.polygon).intersects(swept))
+    return (None, moving, closing)[met_on]
 
 
 @cached(16384)
@@ -481,7 +394,7 @@ def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage, phase: 
         phase: what the piece strikes the tool on.
     """
     obstacle = Obstacle(solid.body, tool.name, passage.movement.phase(phase))
-    if passage.movement.way in ("side", "along") and phase == 1:
+    if passage.movement.way in (Way.SIDE, Way.ALONG) and phase == 1:
         return Slab(-AWAY, AWAY, obstacle, None)
     inside = where(solid, lambda a, b: struck(solid, (a, b), tool, passage) is not None)
     return Slab(*(inside or solid.x_range), obstacle, None)

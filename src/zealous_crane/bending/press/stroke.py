@@ -14,19 +14,31 @@ from ...brake.press_brake import PressBrake, PressTools, bend_radius, press_tool
 from ...brake.tools import Die, Punch, SegmentKind, SegmentSet
 from ...cache import cached
 from ...flat.element import MadeBy
-from ...i18n import the, tr
+from ...i18n import Message, msg, the
 from ...job.tools import ToolChoice
-from ...kernel.contact import turned
+from ...kernel.back_end import geometry
 from ...kernel.interval import Slab
-from ...kernel.obstacle import Contact, Obstacle, Phase, earliest
+from ...kernel.obstacle import Contact, Obstacle, Phase, Way, earliest
 from ...kernel.outline import ToolOutline, apart, boxes_apart
-from ...kernel.solid import FOLD, PART, Beyond, Body, BodyKind, OfTool, Solid, ToolSide, beyond
+from ...kernel.plane import turned
+from ...kernel.solid import (
+    FOLD,
+    PART,
+    Beyond,
+    Body,
+    BodyKind,
+    OfTool,
+    Solid,
+    ToolPart,
+    ToolSide,
+    beyond,
+)
 from ...metal.sheet import Sheet
 from ...metal.springback import Springback, overbend
-from ...units.sums import Long, Message
+from ...units.figures import Long
 from ..drawing import OutlineKind, SceneOutline
 from ..legs import outside_leg, reach_of
-from ..passage import CLEAR, first_step
+from ..passage import CLEAR
 from ..setting import Setting
 from ..stroke import Stroke
 from ..tooling import Tooling
@@ -65,14 +77,18 @@ class PressTooling(Tooling):
     bottomed: bool = False
 
     @property
-    def says(self) -> str:
+    def says(self) -> Message:
         """``Gooseneck 86 turned round, on V 10``."""
         turned, bottomed = (
-            tr(" turned round") if self.turned else "",
-            ", bottomed" if self.bottomed else "",
+            msg(" turned round") if self.turned else "",
+            msg(", bottomed") if self.bottomed else "",
         )
-        return tr("{name}{turned} on {name_2}{bottomed}").format(
-            name=self.punch.name, turned=turned, name_2=self.die.name, bottomed=bottomed
+        return msg(
+            "{name}{turned} on {name_2}{bottomed}",
+            name=self.punch.name,
+            turned=turned,
+            name_2=self.die.name,
+            bottomed=bottomed,
         )
 
     @property
@@ -141,12 +157,12 @@ CONFORMS = 2.5
 """Degrees by which a fold may differ from what its die makes and still be bottomed in it. Common
 practice, no source."""
 
-TOOLS = ("ram", "table", "punch", "die")
+TOOLS = (ToolPart.RAM, ToolPart.TABLE, ToolPart.PUNCH, ToolPart.DIE)
 """What a part may strike on its way, those that are there all along the press first."""
 
 BESIDE, OVER = (
     tuple((name, TOOLS.index(name)) for name in names)
-    for names in (("ram", "table"), ("punch", "die"))
+    for names in ((ToolPart.RAM, ToolPart.TABLE), (ToolPart.PUNCH, ToolPart.DIE))
 )
 """Those that are there all along the press, and those whose pieces have places; each with its place
 among :data:`TOOLS`."""
@@ -200,52 +216,53 @@ class PressStroke(Stroke):
         yield SceneOutline(OutlineKind.SECTION, self.tools.punch.outline + up)
 
     @property
-    def ways(self) -> tuple[str, ...]:
+    def ways(self) -> tuple[Way, ...]:
         """From the front; lifted over the die first; drawn forward before it is tipped; from the
         end of the press where nothing stands there."""
-        ways = ["front"]
+        ways = [Way.FRONT]
         if any(solid.box[0][2] < -1e-6 for solid in (*self._resting, *self._swinging)):
-            ways.append("lifted")
-        ways.append("drawn")
-        return (*ways, "side", "along") if self.brake.open_ends else tuple(ways)
+            ways.append(Way.LIFTED)
+        ways.append(Way.DRAWN)
+        return (*ways, Way.SIDE, Way.ALONG) if self.brake.open_ends else tuple(ways)
 
     def refused(self, wanted: float) -> Message | None:
         """See :meth:`Stroke.refused`."""
         setting, tooling = self.setting, self.tooling
         low, high = setting.span if self.brake.open_ends else setting.x_range
         if high - low > self.brake.bed_length:
-            fold = tr("the fold is {length} along the press and its bed is {bed} long")
-            part = tr("the part is {length} along the press and its bed is {bed} long")
-            return Message.of(
-                fold if self.brake.open_ends else part,
+            fold = msg("the fold is {length} along the press and its bed is {bed} long")
+            part = msg("the part is {length} along the press and its bed is {bed} long")
+            return (fold if self.brake.open_ends else part).filled(
                 length=Long(high - low),
                 bed=Long(self.brake.bed_length),
             )
         if self.tools.opening <= setting.blank.thickness:
-            return Message.of(
-                tr("{says} leaves no room to put the sheet in").format(says=tooling.says)
+            return msg(
+                "{says} leaves no room to put the sheet in",
+                says=tooling.says,
             )
         forced = self.force
         if forced.says is not None:
             return (
-                Message.of(tr("bottomed, {why}"), why=forced.says)
+                msg("bottomed, {why}", why=forced.says)
                 if self.bottoming is Bottoming.BOTTOMED
                 else forced.says
             )
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
-            return Message.of(
-                tr(
-                    "bottomed, {name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; "
-                    "bend it in air"
-                ).format(name=tooling.die.name, made=made, wanted=wanted)
+            return msg(
+                "bottomed, {name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; "
+                "bend it in air",
+                name=tooling.die.name,
+                made=made,
+                wanted=wanted,
             )
         for panel in (*setting.folding_panels, *setting.clamped_panels):
             leg = self.leg(panel)
             if leg < self.least_leg - 1e-6:
                 name = setting.blank.panels[panel].name
-                return Message.of(
-                    tr("{name} is {leg} outside and {die} needs {least} to carry it"),
+                return msg(
+                    "{name} is {leg} outside and {die} needs {least} to carry it",
                     name=the(name),
                     leg=Long(leg),
                     die=tooling.die.name,
@@ -425,7 +442,7 @@ class PressStroke(Stroke):
         for _ in range(60):
             middle = (low + high) / 2
             low, high = (middle, high) if room(middle) >= 0 else (low, middle)
-        return Contact(math.degrees(2 * low), Obstacle(FOLD, "bottom of the V", Phase.SWING))
+        return Contact(math.degrees(2 * low), Obstacle(FOLD, ToolPart.BOTTOM_OF_V, Phase.SWING))
 
     # --- getting in, clamping, getting out -------------------------------------------------------
 
@@ -466,7 +483,7 @@ class PressStroke(Stroke):
         def meets(by: float) -> bool:
             path = np.array([(0.0, 0.0), (-by, 0.0)])
             return any(
-                first_step(points, path, tool) is not None for points in behind for tool in tools
+                geometry.leg(points, path, tool.outline) != 0 for points in behind for tool in tools
             )
 
         low, high = 0.0, max((float(points[:, 0].max()) for points in behind), default=0.0)
@@ -489,13 +506,13 @@ class PressStroke(Stroke):
     def _batch(self) -> PressBatch:
         return PressBatch.between(self._pieces)
 
-    def _movement(self, after: float, way: str) -> PressMovement:
+    def _movement(self, after: float, way: Way) -> PressMovement:
         """How the part goes in (``after`` of 0) or out at ``after`` degrees."""
         angle = math.radians(after) if after > 0 else 2 * self._begin
         y, z = self.setting.pole.tolist()
-        lift = self._lift(angle) if way == "lifted" else 0.0
+        lift = self._lift(angle) if way is Way.LIFTED else 0.0
         punch, die = self.punch_shift(angle / 2), self.die_shift(angle / 2)
-        forward = self.forward(angle) if way == "drawn" else 0.0
+        forward = self.forward(angle) if way is Way.DRAWN else 0.0
         return PressMovement(
             "out" if after > 0 else "in",
             way,
@@ -508,24 +525,24 @@ class PressStroke(Stroke):
             forward,
         )
 
-    def _phases(self, after: float, way: str) -> tuple[PressMovement, list[Sequence[int]]]:
+    def _phases(self, after: float, way: Way) -> tuple[PressMovement, list[Sequence[int]]]:
         """How the part goes in or out, and for each piece what it strikes each of the tools on; see
         :func:`phases_of`."""
         if (after, way) not in self._known_phases:
             movement, tools = self._movement(after, way), [self._still[name] for name in TOOLS]
             self._known_phases[after, way] = (
                 movement,
-                phases_of(self._pieces, self._batch, tools, movement),
+                phases_of(self._batch, tools, movement),
             )
         return self._known_phases[after, way]
 
-    def barred(self, after: float, way: str = "front") -> Obstacle | None:
+    def barred(self, after: float, way: Way = Way.FRONT) -> Obstacle | None:
         """See :meth:`Stroke.barred`."""
         if (
-            way == "lifted"
+            way is Way.LIFTED
             and self._lift(math.radians(max(after, self.setting.start))) > self.tools.opening - 1.0
         ):
-            return Obstacle(PART, "punch", Phase.SLIDING_IN)
+            return Obstacle(PART, ToolPart.PUNCH, Phase.SLIDING_IN)
         for angle in (0.0, after) if after > 0 else (0.0,):
             movement, phases = self._phases(angle, way)
             for (solid, _, _), struck in zip(self._pieces, phases, strict=True):
@@ -554,7 +571,7 @@ class PressStroke(Stroke):
     def _of(self, spans: Sequence[Slab], under: bool | None) -> Sequence[Slab]:
         return spans if under is None else [span for span in spans if _of_die(span) is under]
 
-    def _barring(self, after: float, way: str) -> Iterator[Slab]:
+    def _barring(self, after: float, way: Way) -> Iterator[Slab]:
         movement, phases = self._phases(after, way)
         for (solid, swing, folded), struck in zip(self._pieces, phases, strict=True):
             for name, at in OVER:
@@ -617,7 +634,7 @@ class PressStroke(Stroke):
 
 def _of_die(span: Slab) -> bool:
     met = span.blocked or (span.contact.obstacle if span.contact is not None else None)
-    return met is not None and met.tool == "die"
+    return met is not None and met.tool is ToolPart.DIE
 
 
 @cached(128, lasts=True)

@@ -5,6 +5,7 @@ Array = NDArray[np.float64]
 Found = tuple[float, tuple[float, float], int, bool]
 Triple = tuple[Array, Array, Array]
 Place = tuple[float, float]
+Counted = tuple[bytes | None, bytes | None]
 
 def hull(points: Array, into: Array, /) -> int: ...
 def meets(convex: Array, outline: Array, /) -> bool: ...
@@ -12,12 +13,9 @@ def touches(
     outlines: list[Array],
     resting: Array,
     limit: float,
-    about: Array,
-    back_about: Array,
-    backwards: bool,
-    back_backwards: bool,
-    sides: bytes | None,
-    corners: bytes | None,
+    about: tuple[Array, Array],
+    backwards: tuple[bool, bool],
+    counted: Counted,
     /,
 ) -> list[Found | None]: ...
 def advances(
@@ -25,11 +23,8 @@ def advances(
     turns: Array,
     resting: Array,
     rise: tuple[float, float, float, float, float],
-    begin: float,
-    limit: float,
-    settled: float,
-    widest: float,
-    parts: int,
+    between: tuple[float, float],
+    steps: tuple[float, float, int],
     /,
 ) -> list[Found | None]: ...
 def within(
@@ -42,8 +37,7 @@ def apart(
     sides: Array,
     limit: float,
     backwards: bool,
-    counted_corners: bytes | None,
-    counted_sides: bytes | None,
+    counted: Counted,
     /,
 ) -> float: ...
 def ring(outline: Array, pole: Place, below: float, /) -> tuple[float, float, float, float]: ...
@@ -56,21 +50,17 @@ def legs(
     rows: Array,
     angle: float,
     path: Array,
-    outline: Array,
-    bare: Array,
-    tip: float,
-    about: Place,
+    tool: tuple[Array, Array],
+    tip: tuple[float, Place],
     /,
 ) -> bytes: ...
 def reaches(points: Array, rows: Array, angle: float, into: Array, /) -> None: ...
 def passed(
     points: Array,
-    outline: Array,
-    bare: Array,
+    tool: tuple[Array, Array],
     way: tuple[int, bool, bool],
     turn: tuple[float, float, float],
-    pole: Place,
-    middle: Place,
+    poles: tuple[Place, Place],
     moves: tuple[float, float, float, float, float, float, float],
     /,
 ) -> int: ...
@@ -79,8 +69,7 @@ def passages(
     rows: Array,
     tools: tuple[tuple[Array, Array, bool], ...],
     way: int,
-    half: float,
-    middle: Place,
+    tipped: tuple[float, Place],
     moves: tuple[float, float, float, float, float, float, float],
     /,
 ) -> bytes: ...
@@ -88,6 +77,3 @@ def meeting(
     moving: Triple, resting: Triple, about: Place, start: float, limit: float, /
 ) -> Found | None: ...
 def reach(solid: Triple, room: Triple, by: Place, /) -> Place | None: ...
-def depth(
-    points: Array, counts: list[int], normals: Array, outlined: bytes, near: float, /
-) -> tuple[list[tuple[int, bytes, bytes]], list[tuple[list[int], int, int]]]: ...

@@ -1,6 +1,5 @@
 /* What Python asks: arrays are taken as they lie, answers are plain numbers. */
 #include "asked.h"
-#include "depth.h"
 
 static PyObject *hull(PyObject *self, PyObject *args) {
     PyObject *points, *into;
@@ -44,7 +43,7 @@ static PyObject *touches(PyObject *self, PyObject *args) {
     PyObject *found = NULL;
     const char *side_counts, *corner_counts;
     (void)self;
-    if (!PyArg_ParseTuple(args, "O!OdOOppOO", &PyList_Type, &outlines, &resting, &limit, &about, &back_about, &backwards,
+    if (!PyArg_ParseTuple(args, "O!Od(OO)(pp)(OO)", &PyList_Type, &outlines, &resting, &limit, &about, &back_about, &backwards,
                           &back_backwards, &sides, &corners))
         return NULL;
     if (!taken(resting, 2, &in[0]) || !taken(about, 2, &in[1]) || !taken(back_about, 2, &in[2])) goto done;
@@ -92,7 +91,7 @@ static PyObject *advances(PyObject *self, PyObject *args) {
     Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
     PyObject *found = NULL;
     (void)self;
-    if (!PyArg_ParseTuple(args, "O!OO(ddddd)ddddn", &PyList_Type, &outlines, &turns, &resting, &rise.half, &rise.whole, &rise.radius,
+    if (!PyArg_ParseTuple(args, "O!OO(ddddd)(dd)(ddn)", &PyList_Type, &outlines, &turns, &resting, &rise.half, &rise.whole, &rise.radius,
                           &rise.drop, &rise.pole, &begin, &limit, &settled, &widest, &parts))
         return NULL;
     if (!taken(turns, 4, &in[0]) || !taken(resting, 2, &in[1])) goto done;
@@ -202,7 +201,7 @@ static PyObject *apart(PyObject *self, PyObject *args) {
     const char *corner_counts, *side_counts;
     PyObject *found = NULL;
     (void)self;
-    if (!PyArg_ParseTuple(args, "O(dd)OdpOO", &corners, &pole.y, &pole.z, &sides, &limit, &backwards, &counted_corners, &counted_sides))
+    if (!PyArg_ParseTuple(args, "O(dd)Odp(OO)", &corners, &pole.y, &pole.z, &sides, &limit, &backwards, &counted_corners, &counted_sides))
         return NULL;
     if (taken(corners, 2, &in[0]) && taken(sides, 2, &in[1]) && counted(counted_corners, in[0].rows, &corner_counts) &&
         counted(counted_sides, in[1].rows, &side_counts))
@@ -264,97 +263,18 @@ done:
     return found;
 }
 
-/* Numbers as a list. */
-static PyObject *listed(const int *numbers, int size) {
-    PyObject *found = PyList_New(size);
-    for (int i = 0; found != NULL && i < size; i++) {
-        PyObject *number = PyLong_FromLong(numbers[i]);
-        if (number == NULL)
-            Py_CLEAR(found);
-        else
-            PyList_SET_ITEM(found, i, number);
-    }
-    return found;
-}
-
-/* The faces given, as they are to be parted. */
-static int faced(Parted *parted, Taken points, PyObject *counts, PyObject *outlined) {
-    const char *real;
-    Py_ssize_t at = 0;
-    if (!counted(outlined, points.rows, &real) || real == NULL) return 0;
-    parted->room = (int)PyList_GET_SIZE(counts) * 2 + 2;
-    parted->face = calloc((size_t)parted->room, sizeof(Facet));
-    if (parted->face == NULL) return 0;
-    for (Py_ssize_t i = 0; i < PyList_GET_SIZE(counts); i++) {
-        Py_ssize_t corners = PyLong_AsSsize_t(PyList_GET_ITEM(counts, i));
-        if (corners < 1 || at + corners > points.rows) return 0;
-        Facet *face = &parted->face[parted->faces++];
-        *face = (Facet){malloc(sizeof(double) * 3 * (size_t)corners), malloc((size_t)corners), (int)corners, (int)i};
-        if (face->points == NULL || face->outlined == NULL) return 0;
-        memcpy(face->points, points.at + 3 * at, sizeof(double) * 3 * (size_t)corners);
-        memcpy(face->outlined, real + at, (size_t)corners);
-        at += corners;
-    }
-    return at == points.rows;
-}
-
-static PyObject *depth(PyObject *self, PyObject *args) {
-    PyObject *points, *counts, *normals, *outlined, *pieces = NULL, *nodes = NULL;
-    double near;
-    Taken in[2] = {{NULL, 0}, {NULL, 0}};
-    Parted parted = {NULL, 0, 0, NULL, 0, 0};
-    int good = 0;
-    (void)self;
-    if (!PyArg_ParseTuple(args, "OO!OOd", &points, &PyList_Type, &counts, &normals, &outlined, &near)) return NULL;
-    if (!taken(points, 3, &in[0]) || !taken(normals, 3, &in[1])) goto done;
-    const int given = (int)PyList_GET_SIZE(counts);
-    if (in[1].rows != given || !faced(&parted, in[0], counts, outlined)) {
-        if (!PyErr_Occurred()) PyErr_SetString(PyExc_ValueError, "wanted the corners of every face, one after the other, and its normal");
-        goto done;
-    }
-    if (!part_faces(&parted, in[1].at, near)) {
-        PyErr_NoMemory();
-        goto done;
-    }
-    pieces = PyList_New(0);
-    nodes = PyList_New(0);
-    good = pieces != NULL && nodes != NULL;
-    for (int i = given; good && i < parted.faces; i++) {
-        const Facet *face = &parted.face[i];
-        PyObject *piece = Py_BuildValue("(iy#y#)", face->source, (const char *)face->points, (Py_ssize_t)(sizeof(double) * 3 * (size_t)face->corners),
-                                        face->outlined, (Py_ssize_t)face->corners);
-        good = piece != NULL && PyList_Append(pieces, piece) == 0;
-        Py_XDECREF(piece);
-    }
-    for (int i = 0; good && i < parted.nodes; i++) {
-        const Node *node = &parted.node[i];
-        PyObject *level = listed(node->level.at, node->level.size);
-        PyObject *each = level == NULL ? NULL : Py_BuildValue("(Nii)", level, node->next[0], node->next[1]);
-        good = each != NULL && PyList_Append(nodes, each) == 0;
-        Py_XDECREF(each);
-    }
-done:
-    forget_parted(&parted);
-    dropped(in, 2);
-    PyObject *found = good ? Py_BuildValue("(OO)", pieces, nodes) : NULL;
-    Py_XDECREF(pieces);
-    Py_XDECREF(nodes);
-    return found;
-}
-
 static PyMethodDef methods[] = {
     {"hull", hull, METH_VARARGS, "hull(points, into) -> corners of the hull, the first rows of into"},
     {"meets", meets, METH_VARARGS, "meets(convex, outline) -> True when they share anything"},
-    {"touches", touches, METH_VARARGS, "touches(outlines, resting, limit, about, back_about, backwards, back_backwards, sides, corners)"},
-    {"advances", advances, METH_VARARGS, "advances(outlines, turns, resting, rise, begin, limit, settled, widest, parts)"},
+    {"touches", touches, METH_VARARGS, "touches(outlines, resting, limit, (about, back), (backwards, back), (sides, corners))"},
+    {"advances", advances, METH_VARARGS, "advances(outlines, turns, resting, rise, (begin, limit), (settled, widest, parts))"},
     {"within", within, METH_VARARGS, "within(corners, low, high, from, to, into) -> how many points, the first rows of into"},
     {"distance", distance, METH_VARARGS, "distance(outline, point) -> mm, 0 inside"},
     {"ring", ring, METH_VARARGS, "ring(outline, pole, below) -> least and greatest distance, first and last direction"},
     {"extent", extent, METH_O, "extent(corners) -> lowest, highest, the same all along x"},
-    {"apart", apart, METH_VARARGS, "apart(corners, pole, sides, limit, backwards, counted corners, counted sides) -> mm"},
+    {"apart", apart, METH_VARARGS, "apart(corners, pole, sides, limit, backwards, (counted corners, counted sides)) -> mm"},
     {"meeting", meeting, METH_VARARGS, "meeting(moving, resting, about, start, limit) -> touch or None"},
     {"reach", reach, METH_VARARGS, "reach(solid, room, by) -> (low, high) or None"},
-    {"depth", depth, METH_VARARGS, "depth(points, counts, normals, outlined, near) -> (pieces, nodes)"},
     {NULL, NULL, 0, NULL},
 };
 

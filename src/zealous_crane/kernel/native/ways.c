@@ -24,7 +24,7 @@ static PyObject *passed(PyObject *self, PyObject *args) {
     Taken in[3] = {{NULL, 0}, {NULL, 0}, {NULL, 0}};
     PyObject *found = NULL;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OOO(ipp)(ddd)(dd)(dd)(ddddddd)", &points, &outline, &bare, &way.kind, &way.above, &way.folded, &way.half,
+    if (!PyArg_ParseTuple(args, "O(OO)(ipp)(ddd)((dd)(dd))(ddddddd)", &points, &outline, &bare, &way.kind, &way.above, &way.folded, &way.half,
                           &way.sense, &way.offset, &way.pole.y, &way.pole.z, &way.middle.y, &way.middle.z, &way.opening, &way.punch,
                           &way.die, &way.lift, &way.forward, &way.eased, &way.away))
         return NULL;
@@ -84,7 +84,7 @@ static PyObject *legs(PyObject *self, PyObject *args) {
     Taken in[5] = {{NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}, {NULL, 0}};
     Point *room = NULL;
     (void)self;
-    if (!PyArg_ParseTuple(args, "OOdOOOd(dd)", &points, &rows, &angle, &path, &outline, &bare, &way.tip, &way.about.y, &way.about.z))
+    if (!PyArg_ParseTuple(args, "OOdO(OO)(d(dd))", &points, &rows, &angle, &path, &outline, &bare, &way.tip, &way.about.y, &way.about.z))
         return NULL;
     if (!taken(points, 2, &in[0]) || !taken(rows, NOSE_ROW, &in[1]) || !taken(path, 2, &in[2]) || !taken(outline, 2, &in[3]) ||
         !taken(bare, 2, &in[4]))
@@ -130,7 +130,7 @@ static PyObject *passages(PyObject *self, PyObject *args) {
     Taken in[2 + 2 * MOST_TOOLS] = {{NULL, 0}};
     int above[MOST_TOOLS];
     (void)self;
-    if (!PyArg_ParseTuple(args, "OOO!id(dd)(ddddddd)", &points, &rows, &PyTuple_Type, &tools, &way.kind, &way.half, &way.middle.y,
+    if (!PyArg_ParseTuple(args, "OOO!i(d(dd))(ddddddd)", &points, &rows, &PyTuple_Type, &tools, &way.kind, &way.half, &way.middle.y,
                           &way.middle.z, &way.opening, &way.punch, &way.die, &way.lift, &way.forward, &way.eased, &way.away))
         return NULL;
     const Py_ssize_t many = PyTuple_GET_SIZE(tools);
@@ -208,9 +208,9 @@ done:
 
 PyMethodDef way_methods[] = {
     {"leg", leg, METH_VARARGS, "leg(points, path, outline) -> first leg on which they meet, 0 when on none"},
-    {"legs", legs, METH_VARARGS, "legs(points, rows, angle, path, outline, bare, tip, about) -> the same of every piece, a byte each"},
-    {"passed", passed, METH_VARARGS, "passed(points, outline, bare, way, ...) -> 0, 1 moving, 2 closing"},
-    {"passages", passages, METH_VARARGS, "passages(points, rows, tools, way, half, middle, moves) -> the same of every piece and tool"},
+    {"legs", legs, METH_VARARGS, "legs(points, rows, angle, path, (outline, bare), (tip, about)) -> the same of every piece, a byte each"},
+    {"passed", passed, METH_VARARGS, "passed(points, (outline, bare), way, ...) -> 0, 1 moving, 2 closing"},
+    {"passages", passages, METH_VARARGS, "passages(points, rows, tools, way, (half, middle), moves) -> the same of every piece and tool"},
     {"reaches", reaches, METH_VARARGS, "reaches(points, rows, angle, into) -> how far back, how high and how low each goes"},
     {NULL, NULL, 0, NULL},
 };

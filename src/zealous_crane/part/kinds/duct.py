@@ -7,7 +7,7 @@ import numpy as np
 from pydantic import Field, model_validator
 
 from ...errors import InputError
-from ...i18n import LabelledEnum, tr
+from ...i18n import LabelledEnum, msg, tr
 from ...schema.model import Length, PositiveLength
 from ...units.length import INCH, Units, show_length
 from ...units.sums import Sum, SumKind, Term
@@ -239,15 +239,16 @@ class Cap(PartTemplate):
         """How the cap's own size comes from the opening."""
         return tuple(
             Sum(
-                tr("Cap length, outside") if word == "length" else tr("Cap width, outside"),
+                msg("Cap length, outside") if word == "length" else msg("Cap width, outside"),
                 (
-                    Term(tr("opening, length") if word == "length" else tr("opening, width"), size),
-                    Term(tr("clearance"), self.clearance, -1),
+                    Term(
+                        msg("opening, length") if word == "length" else msg("opening, width"), size
+                    ),
+                    Term(msg("clearance"), self.clearance, -1),
                 ),
-                tr(
+                msg(
                     "The cap goes inside: opening less a clearance of about {low} to {high}. "
-                    "Common practice, no source."
-                ).format(
+                    "Common practice, no source.",
                     low=show_length(INCH / 8 if units.is_inch else 3.0, units),
                     high=show_length(INCH / 4 if units.is_inch else 6.0, units),
                 ),
@@ -368,13 +369,12 @@ class ReducerHalf(PartTemplate):
         length = self.true_length()
         return (
             Sum(
-                tr("True length of the slanted fold"),
-                (Term(tr("√(along² + across² + height²)"), length),),
-                tr(
+                msg("True length of the slanted fold"),
+                (Term(msg("√(along² + across² + height²)"), length),),
+                msg(
                     "Along {length}, across {length_2}, up {length_3}: the edge leans both ways "
                     "and is longer than "
-                    "the reducer is high."
-                ).format(
+                    "the reducer is high.",
                     length=show_length(float(x), units),
                     length_2=show_length(float(y), units),
                     length_3=show_length(float(z), units),

@@ -10,7 +10,7 @@ from pydantic import Field, model_validator
 
 from ..._typing import Array
 from ...errors import InputError
-from ...i18n import LabelledEnum, tr
+from ...i18n import LabelledEnum, msg, tr
 from ...schema.model import InputModel, Length, PositiveLength
 from ...units.length import Units, show_length
 from ...units.quantities import show_angle
@@ -258,13 +258,12 @@ class DuctSide(DuctShape, PartTemplate):
         across = self.height * math.tan(math.radians(abs(slant)))
         return (
             Sum(
-                tr("True length of the {side} side").format(side=self.side.words),
-                (Term(tr("√(height² + set-over²)"), self.true_length(self.side)),),
-                tr(
+                msg("True length of the {side} side", side=self.side.words),
+                (Term(msg("√(height² + set-over²)"), self.true_length(self.side)),),
+                msg(
                     "Up {height}, set over {across}: the rule of squares. The side leans by "
                     "{slant}, and each end is kicked"
-                    " by the same angle, so that the ends lie parallel."
-                ).format(
+                    " by the same angle, so that the ends lie parallel.",
                     height=show_length(self.height, units),
                     across=show_length(across, units),
                     slant=show_angle(abs(slant)),

@@ -15,20 +15,22 @@ from ...flat.crossing import crossing_panels
 from ...flat.element import DevelopmentError
 from ...flat.on_brake import flat_for
 from ...flat.panel_tree import default_gap
-from ...i18n import the, tr
+from ...i18n import Message, msg, the
 from ...job.job import DrawnPart, Job
+from ...kernel.solid import ToolPart
 from ...part.corner import Walls
 from ...part.design import Design, Flange, Path
 from ...part.edge import End
 from ...part.size import names_of
-from ...units.length import INCH, show_length
+from ...units.figures import Length
+from ...units.length import INCH
 from ..plan import Remedy
 from .trial import Cures, Trial
 
 TICKS = (1, 2, 3, 4, 6, 8, 12, 16)
 """Steps by which a gap is widened."""
 
-ABOVE = frozenset({"beam", "ram", "finger clamp"})
+ABOVE = frozenset({ToolPart.BEAM, ToolPart.RAM, ToolPart.FINGER_CLAMP})
 """What a wall meets with its height: a gap at its ends is no help there."""
 
 TRIES = 2
@@ -84,10 +86,12 @@ def wider_gap(trial: Trial) -> Cures:
     if found is None:
         return
     ticks, changed = found
-    shown = show_length(gap + ticks * tick, job.units)
+    shown = Length(gap + ticks * tick, job.units)
     yield Remedy(
-        tr("A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.").format(
-            shown=shown, gain=trial.gain
+        msg(
+            "A corner gap of {shown} lets the leaf lean past the standing walls: {gain}.",
+            shown=shown,
+            gain=trial.gain,
         ),
         changed,
     )
@@ -131,12 +135,15 @@ def relief(trial: Trial) -> Cures:
             )
             job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
             if changed != tree and trial.resizes(job):
-                shown = show_length(size, trial.job.units)
+                shown = Length(size, trial.job.units)
                 yield Remedy(
-                    tr(
+                    msg(
                         "With a relief of {shown} cut at both ends of {name}, so that the tools "
-                        "end clear: {gain}."
-                    ).format(shown=shown, name=the(name), gain=trial.gain),
+                        "end clear: {gain}.",
+                        shown=shown,
+                        name=the(name),
+                        gain=trial.gain,
+                    ),
                     job,
                 )
                 return
@@ -157,9 +164,9 @@ def cut_back(trial: Trial) -> Cures:
         dict.fromkeys(k for pair in pairs for k in pair), key=lambda k: _size(panels[k].polygon)
     )
     for ends, where in (
-        (("left",), tr("its left end")),
-        (("right",), tr("its right end")),
-        (BOTH, tr("both ends")),
+        (("left",), msg("its left end")),
+        (("right",), msg("its right end")),
+        (BOTH, msg("both ends")),
     ):
         for k in asked:
             name = panels[k].name
@@ -187,12 +194,12 @@ def cut_back(trial: Trial) -> Cures:
                 low, high = (low, middle) if clear(middle) else (middle, high)
             if not trial.cures(job(high)):
                 continue
-            shown = show_length(high * trial.tick, trial.job.units)
-            text = tr(
+            shown = Length(high * trial.tick, trial.job.units)
+            text = msg(
                 "With {name} cut back by {shown} at {where}, so that it stands clear: {gain}."
             )
             yield Remedy(
-                text.format(name=the(name), shown=shown, where=where, gain=trial.gain), job(high)
+                text.filled(name=the(name), shown=shown, where=where, gain=trial.gain), job(high)
             )
             return
 
@@ -239,14 +246,15 @@ def _size(polygon: NDArray[np.float64]) -> float:
 def other_tabs(trial: Trial) -> Cures:
     """The tabs on the other side of the wall they lie against, or carried by the other walls."""
     fields = type(trial.job.part).model_fields
-    changes: list[tuple[dict[str, Any], str]] = []
+    changes: list[tuple[dict[str, Any], Message]] = []
     if "tabs_inside" in fields:
         inside = not getattr(trial.job.part, "tabs_inside")  # noqa: B009 - only some kinds have it
         changes.append(
             (
                 {"tabs_inside": inside},
-                tr("Tabs {which} the wall they lie against").format(
-                    which=tr("inside") if inside else tr("outside")
+                msg(
+                    "Tabs {which} the wall they lie against",
+                    which=msg("inside") if inside else msg("outside"),
                 ),
             )
         )
@@ -256,8 +264,8 @@ def other_tabs(trial: Trial) -> Cures:
             (
                 {"tabs_on": other},
                 {
-                    Walls.ENDS: tr("Tabs carried by the left and right walls"),
-                    Walls.SIDES: tr("Tabs carried by the front and back walls"),
+                    Walls.ENDS: msg("Tabs carried by the left and right walls"),
+                    Walls.SIDES: msg("Tabs carried by the front and back walls"),
                 }[other],
             )
             for other in type(current)
@@ -269,4 +277,4 @@ def other_tabs(trial: Trial) -> Cures:
         except INPUT_ERRORS:
             continue
         if trial.cures(changed, thorough=False):
-            yield Remedy(f"{text}: {trial.gain}.", changed)
+            yield Remedy(msg("{text}: {gain}.", text=text, gain=trial.gain), changed)

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from typing import Any
 
-from ...i18n import the, tr
+from ...i18n import msg, the
 from ...job.job import DrawnPart, OrderWishes
 from ...part.corner import CornerAt
 from ...part.design import Base, Design, Flange
 from ...part.edge import FoldSlots, SeamForm
-from ...units.length import show_length
+from ...units.figures import Length
 from ..plan import Remedy
 from .trial import Cures, Trial
 
@@ -67,15 +67,17 @@ def seam(trial: Trial) -> Cures:
                 }
             )
             for which, piece in zip(
-                (tr("{name}, first half"), tr("{name}, second half")), pieces, strict=True
+                (msg("{name}, first half"), msg("{name}, second half")), pieces, strict=True
             )
         ]
         if all(trial.cures(job) for job in jobs):
-            lap = show_length(SeamForm.LAP.usual, trial.job.units)
-            text = tr(
+            lap = Length(SeamForm.LAP.usual, trial.job.units)
+            text = msg(
                 "In two pieces, cut across {size} and lapped {lap}, then riveted, spotted or "
-                "seam-welded: both can be made."
-            ).format(size=tr("the length") if size == "length" else tr("the width"), lap=lap)
+                "seam-welded: both can be made.",
+                size=msg("the length") if size == "length" else msg("the width"),
+                lap=lap,
+            )
             yield Remedy(text, jobs[0], also=jobs[1])
             return
 
@@ -119,8 +121,10 @@ def slots(trial: Trial) -> Cures:
     job = trial.job.model_copy(update={"part": DrawnPart(tree=changed)})
     if trial.cures(job):
         yield Remedy(
-            tr("With slots along {name}, finished by hand in a vise: {gain}.").format(
-                name=the(name), gain=trial.gain
+            msg(
+                "With slots along {name}, finished by hand in a vise: {gain}.",
+                name=the(name),
+                gain=trial.gain,
             ),
             job,
         )

@@ -10,13 +10,14 @@ from ...bending.machines import machine_of
 from ...brake.brake import Brake
 from ...cache import cached
 from ...errors import INPUT_ERRORS
-from ...i18n import tr
+from ...i18n import msg, tr
 from ...job.job import Job
 from ...metal.material import MATERIALS
 from ...metal.sheet import Sheet
 from ...part.kinds.strip import Strip
 from ...part.size import Size, sizes
 from ...part.template import PartTemplate
+from ...units.figures import Length
 from ...units.length import INCH, Units, show_length
 from ..hand_finishing import LIP
 from ..plan import Remedy
@@ -75,8 +76,10 @@ def lower(trial: Trial) -> Cures:
     """Lower walls."""
     depth, name = lower_walls(trial), _height(trial.job)
     if depth is not None and name is not None:
-        text = tr("Walls up to {depth} high: {gain} on this brake.").format(
-            depth=show_length(depth, trial.job.units), gain=trial.gain
+        text = msg(
+            "Walls up to {depth} high: {gain} on this brake.",
+            depth=Length(depth, trial.job.units),
+            gain=trial.gain,
         )
         yield Remedy(text, trial.with_part(**{name: depth}))
 
@@ -224,12 +227,13 @@ def _changed(trial: Trial, together: Sizes, value: float) -> Job | None:
 
 def _cure(trial: Trial, together: Sizes, value: float) -> Remedy:
     units, old = trial.job.units, together[0].value
-    said = tr("{title}: {value} works, {old} {which} {difference}: {gain}.").format(
+    said = msg(
+        "{title}: {value} works, {old} {which} {difference}: {gain}.",
         title=tr(" and ").join(size.title for size in together),
-        value=show_length(value, units),
-        old=show_length(old, units),
-        which=tr("lacks") if value > old else tr("is too much by"),
-        difference=show_length(abs(value - old), units),
+        value=Length(value, units),
+        old=Length(old, units),
+        which=msg("lacks") if value > old else msg("is too much by"),
+        difference=Length(abs(value - old), units),
         gain=trial.gain,
     )
     job = _changed(trial, together, value)
@@ -284,9 +288,11 @@ def least_return(brake: Brake, sheet: Sheet) -> Least | None:
         middle = (low + high) / 2
         low, high = (low, middle) if goes(middle) else (middle, high)
     return Least(
-        tr("return, between two bends turned the same way"),
+        msg("return, between two bends turned the same way"),
         high,
-        tr("tried on this brake with a lip of {lip} standing and a fold {long} long").format(
-            lip=show_length(lip, brake.marked_in), long=show_length(long, brake.marked_in)
+        msg(
+            "tried on this brake with a lip of {lip} standing and a fold {long} long",
+            lip=show_length(lip, brake.marked_in),
+            long=show_length(long, brake.marked_in),
         ),
     )

@@ -7,8 +7,8 @@ import math
 from ...bending.machines import machine_of
 from ...brake.library import MachineLibrary
 from ...flat.element import DevelopmentError
-from ...i18n import tr
-from ...units.length import show_length
+from ...i18n import msg
+from ...units.figures import Length
 from ..plan import Remedy
 from ..planner import make_plan, possible
 from .trial import FEW, Cures, Trial
@@ -30,8 +30,11 @@ def one_more_piece(trial: Trial) -> Cures:
         if more is None:
             return
         if trial.cures(trial.job, more):
-            text = tr("With one more {noun}, {width} wide, in the rack: {gain}.").format(
-                noun=noun, width=show_length(width, trial.job.units), gain=trial.gain
+            text = msg(
+                "With one more {noun}, {width} wide, in the rack: {gain}.",
+                noun=noun,
+                width=Length(width, trial.job.units),
+                gain=trial.gain,
             )
             yield Remedy(text, trial.job, more)
             return
@@ -60,11 +63,11 @@ def other_brakes(trial: Trial, rack: MachineLibrary) -> Cures:
             continue
         if goes:
             text = (
-                tr("On the {name}, with nothing finished by hand: {gain}.")
+                msg("On the {name}, with nothing finished by hand: {gain}.")
                 if trial.whole
-                else tr("On the {name}: {gain}.")
+                else msg("On the {name}: {gain}.")
             )
-            yield Remedy(text.format(name=brake.name, gain=trial.gain), job, brake)
+            yield Remedy(text.filled(name=brake.name, gain=trial.gain), job, brake)
 
 
 def free_order(trial: Trial) -> Cures:
@@ -72,7 +75,7 @@ def free_order(trial: Trial) -> Cures:
     if trial.job.order.any:
         job = trial.job.model_copy(update={"order": type(trial.job.order)()})
         if trial.cures(job):
-            yield Remedy(tr("In the program's own order: {gain}.").format(gain=trial.gain), job)
+            yield Remedy(msg("In the program's own order: {gain}.", gain=trial.gain), job)
 
 
 def in_air(trial: Trial) -> Cures:
@@ -80,7 +83,7 @@ def in_air(trial: Trial) -> Cures:
     if trial.job.bottomed:
         job = trial.job.model_copy(update={"bottomed": False})
         if trial.cures(job):
-            yield Remedy(tr("Bent in air, not bottomed: {gain}.").format(gain=trial.gain), job)
+            yield Remedy(msg("Bent in air, not bottomed: {gain}.", gain=trial.gain), job)
 
 
 def tools_of_plan(trial: Trial) -> Cures:
@@ -107,4 +110,4 @@ def tools_of_plan(trial: Trial) -> Cures:
     if again.feasible and (
         again.radius_error is None or abs(again.radius_error.off) < abs(plan.radius_error.off)
     ):
-        yield Remedy(tr("Lay the flat out for the inside radius these tools make."), job)
+        yield Remedy(msg("Lay the flat out for the inside radius these tools make."), job)

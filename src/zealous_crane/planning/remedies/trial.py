@@ -10,7 +10,7 @@ from ...brake.brake import Brake
 from ...flat.blank import Blank
 from ...flat.element import DevelopmentError
 from ...flat.on_brake import flat_for
-from ...i18n import tr
+from ...i18n import Message, msg
 from ...job.job import Job
 from ...units.length import INCH
 from ..order_requests import WishError
@@ -52,11 +52,11 @@ class Trial:
         return self.plan.feasible
 
     @property
-    def gain(self) -> str:
+    def gain(self) -> Message:
         """What is true of a job that is cured, in words."""
         if self.plan.by_seamer:
-            return tr("nothing is left for the hand")
-        return tr("every bend reaches its angle") if self.whole else tr("it can be made")
+            return msg("nothing is left for the hand")
+        return msg("every bend reaches its angle") if self.whole else msg("it can be made")
 
     @property
     def tick(self) -> float:

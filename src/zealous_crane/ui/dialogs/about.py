@@ -29,7 +29,7 @@ from ...flat.on_brake import flat_for
 from ...i18n import tr
 from ...io.atomic import FileError, write_atomically
 from ...job.job import Job
-from ...kernel.native import COMPILED
+from ...kernel.back_end import COMPILED
 from ...paint.folded import paint_folded
 from ...paint.theme import LIGHT, Theme
 from ...shop.safety_notes import FIRST

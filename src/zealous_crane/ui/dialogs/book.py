@@ -26,7 +26,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...errors import INPUT_ERRORS
-from ...i18n import counted, tr
+from ...i18n import counted, msg, tr
 from ...io.atomic import FileError, write_atomically
 from ...metal.material import MATERIALS
 from ...paint.sheets import paint_learnt
@@ -58,13 +58,13 @@ WIDTHS = 20
 HIDDEN = frozenset({"id", "kind", "replaces"})
 
 TITLES = {
-    "bend": tr("Bends"),
-    "strip": tr("Test strips"),
-    "size": tr("Sizes measured"),
-    "done": tr("Jobs done"),
-    "stock": tr("Stock and off-cuts"),
-    "caution": tr("Cautions acknowledged"),
-    "practice": tr("Exercises done"),
+    "bend": msg("Bends"),
+    "strip": msg("Test strips"),
+    "size": msg("Sizes measured"),
+    "done": msg("Jobs done"),
+    "stock": msg("Stock and off-cuts"),
+    "caution": msg("Cautions acknowledged"),
+    "practice": msg("Exercises done"),
 }
 
 
@@ -161,7 +161,7 @@ class BookDialog(QDialog):
         self.kinds = Choice()
         self.kinds.setAccessibleName(tr("Kind of record"))
         for kind in KINDS:
-            self.kinds.addItem(TITLES[kind], kind)
+            self.kinds.addItem(str(TITLES[kind]), kind)
         self.kinds.activated.connect(lambda _: self.refresh())
         self.search = QLineEdit()
         self.search.setAccessibleName(tr("Words looked for"))

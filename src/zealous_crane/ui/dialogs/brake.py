@@ -32,7 +32,7 @@ from ...brake.designer import Bar, SectionSet, propose
 from ...brake.library import BRAKE
 from ...brake.tools import Segment
 from ...errors import INPUT_ERRORS, InputError
-from ...i18n import counted, tr
+from ...i18n import counted, msg, tr
 from ...io.tool_drawing import read_outline
 from ...paint.brake import paint_machine, paint_pieces
 from ...paint.frame import Scale
@@ -119,11 +119,11 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
 
 
 ASKED = (
-    ("length", tr("Bar"), "32", "850"),
-    ("kerf", tr("Saw kerf"), "1/16", "2"),
-    ("allowance", tr("Machined off each end"), "1/32", "0.5"),
-    ("step", tr("Step"), "1", "20"),
-    ("gap", tr("Largest gap left"), "1/4", "6"),
+    ("length", msg("Bar"), "32", "850"),
+    ("kerf", msg("Saw kerf"), "1/16", "2"),
+    ("allowance", msg("Machined off each end"), "1/32", "0.5"),
+    ("step", msg("Step"), "1", "20"),
+    ("gap", msg("Largest gap left"), "1/4", "6"),
 )
 """What is known of the bar: the field, its words, and what it begins with in inches and in
 millimetres."""
@@ -148,10 +148,10 @@ class SectionsDialog(FormDialog):
         self.fields: dict[str, TextField] = {}
         row = QHBoxLayout()
         for name, words, inches, millimetres in ASKED:
-            self.fields[name] = field = TextField(words, lambda _: self.refresh(), "")
+            self.fields[name] = field = TextField(str(words), lambda _: self.refresh(), "")
             field.edit.setText(inches if units.is_inch else millimetres)
             column = QVBoxLayout()
-            column.addWidget(QLabel(words))
+            column.addWidget(QLabel(str(words)))
             column.addWidget(field)
             row.addLayout(column)
         self.complaint = QLabel()
@@ -283,7 +283,7 @@ class BrakeDialog(FormDialog):
         focus.focusChanged.connect(self._focus_moved)
         self.add = Choice()
         self.add.setAccessibleName(tr("Add a tool"))
-        self.add.addItems([tr("Add a tool …"), *brake.plain_tools])
+        self.add.addItems([tr("Add a tool …"), *map(str, brake.plain_tools)])
         self.add.activated.connect(self._add)
         self.drop = QPushButton(tr("Take this tool away"))
         self.drop.clicked.connect(self._drop)
@@ -353,7 +353,7 @@ class BrakeDialog(FormDialog):
         brake = self.brake
         return [
             (tr("Machine"), "", 0),
-            *((word, field, 0) for field, word in brake.pieces.items()),
+            *((str(word), field, 0) for field, word in brake.pieces.items()),
             *(
                 (f"{word}: {tool.name}", field, i)
                 for field, word in brake.tools.items()
@@ -410,8 +410,9 @@ class BrakeDialog(FormDialog):
         if index <= 0:
             return
         word, (field, make) = list(self.brake.plain_tools.items())[index - 1]
+        called = str(word)
         taken = {tool.name for held in self.brake.tools for tool in getattr(self.brake, held)}
-        name = next(n for n in (word, *(f"{word} {k}" for k in range(2, 99))) if n not in taken)
+        name = next(n for n in (called, *(f"{called} {k}" for k in range(2, 99))) if n not in taken)
         tool = make(name)
         if (
             self.change(

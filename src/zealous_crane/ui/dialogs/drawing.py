@@ -21,7 +21,7 @@ from PySide6.QtWidgets import (
 
 from ...errors import INPUT_ERRORS
 from ...flat.path import ClosedPath
-from ...i18n import tr
+from ...i18n import msg, tr
 from ...io.dxf_read import DrawingResult, Taken
 from ...paint.frame import Scale
 from ...paint.theme import Theme, pixels
@@ -32,10 +32,10 @@ NEAR = 8.0
 """Pixels from a line within which a click is on it."""
 
 WORDS = {
-    Taken.NOTHING: tr("nothing"),
-    Taken.FOLD: tr("a fold"),
-    Taken.MARK: tr("a mark"),
-    Taken.CUT: tr("a cut"),
+    Taken.NOTHING: msg("nothing"),
+    Taken.FOLD: msg("a fold"),
+    Taken.MARK: msg("a mark"),
+    Taken.CUT: msg("a cut"),
 }
 
 COLORS = {Taken.NOTHING: "care", Taken.FOLD: "accent", Taken.MARK: "faint", Taken.CUT: "ink"}
@@ -163,7 +163,7 @@ class DrawingDialog(FormDialog):
             choice = Choice()
             choice.setAccessibleName(tr("Line {number} is").format(number=number + 1))
             for taken in (Taken.NOTHING, *left.may):
-                choice.addItem(WORDS[taken], taken)
+                choice.addItem(str(WORDS[taken]), taken)
             choice.activated.connect(partial(self._chosen, number))
             self.choices.append(choice)
             why = Wrapped(f"{number + 1}  {left.why}")

@@ -19,17 +19,17 @@ from PySide6.QtWidgets import (
 
 from ...flat.blank import Blank
 from ...flat.element import MadeBy
-from ...i18n import the, the_first, tr
+from ...i18n import Message, msg, the, the_first, tr
 from ...job.job import Avoided, OrderWishes
 from ...planning.order_requests import WishError, Wishes
 from ..widgets.widget import Choice, Wrapped, heading
 
-AVOIDED: dict[Avoided, str] = {
-    "hand": tr("Nothing finished by hand"),
-    "part-way": tr("No fold left part way or bent over"),
-    "angle-off": tr("The leaf's angle stays on"),
-    "bed-end": tr("No fold at an end of the bed"),
-    "sprung": tr("No thin sheet sprung past the bar"),
+AVOIDED: dict[Avoided, Message] = {
+    "hand": msg("Nothing finished by hand"),
+    "part-way": msg("No fold left part way or bent over"),
+    "angle-off": msg("The leaf's angle stays on"),
+    "bed-end": msg("No fold at an end of the bed"),
+    "sprung": msg("No thin sheet sprung past the bar"),
 }
 """What can be avoided, as the shop says it."""
 
@@ -77,7 +77,7 @@ class OrderDialog(QDialog):
         self.list = QListWidget()
         self.list.setAccessibleName(tr("What is asked for"))
         self.list.currentRowChanged.connect(lambda row: self.remove.setEnabled(row >= 0))
-        self.avoid = {key: QCheckBox(AVOIDED[key]) for key in get_args(Avoided)}
+        self.avoid = {key: QCheckBox(str(AVOIDED[key])) for key in get_args(Avoided)}
         for key, check in self.avoid.items():
             check.setChecked(key in wishes.avoid)
             if key not in avoidable | ANYWHERE:

@@ -153,7 +153,7 @@ class PreferencesDialog(QDialog):
                 tr("This could not be written down: {error}.").format(error=error.strerror or error)
             )
             return
-        self.language_says.setText(tr("From the next start on."))
+        self.language_says.setText(tr("Taken as soon as this is closed."))
 
 
 def _place(home: Path | None) -> str:

@@ -21,6 +21,7 @@ from ...paint.brake import paint_end, paint_front
 from ...paint.frame import paint_tag
 from ...paint.theme import Theme, font
 from ...paper.stroke_words import care_text, cautions_text, hold_text, is_new_caution, sections_text
+from ...planning.hand_finishing import HandMeans
 from ...planning.plan import HandStep, Plan, PlannedStroke
 from ...planning.setup import set_up_of
 from ...shop.book.record import ReadingCondition
@@ -368,7 +369,9 @@ class AtBrake(QWidget):
         )
 
     def _show_hand_work(self, plan: Plan, step: HandStep) -> None:
-        self.title.setText(tr("By hand") if step.by != "own tool" else tr("Before the brake"))
+        self.title.setText(
+            tr("By hand") if step.by is not HandMeans.OWN_TOOL else tr("Before the brake")
+        )
         self.hold.setText(step.says)
         self.care.setText("▲  " + (cautions_text(plan, step) or tr("Go slowly and look.")))
 

@@ -349,7 +349,7 @@ class BendStage(LazyView):
         self.orders.setVisible(feasible or wished)
         for button in (self.earlier, self.later, self.pin, self.other_side):
             button.setVisible(feasible)
-        self.other_side.setText(machine_of(plan.brake).words.other_side)
+        self.other_side.setText(str(machine_of(plan.brake).words.other_side))
         self.free.setVisible(wished)
         self.order_says.setText(self._order_text())
         for widget in (

@@ -426,7 +426,7 @@ class CuttingStage(QWidget):
                 records.append(
                     StockRecord(
                         what="off-cut" if stock.offcut else "sheet",
-                        name=stock.name,
+                        name=str(stock.name),
                         length=stock.length,
                         width=stock.width,
                         count=-sheet.alike,

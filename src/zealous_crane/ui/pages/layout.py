@@ -23,7 +23,7 @@ from ...flat.bend_lines import half_marks
 from ...flat.corner_instructions import CornerRecipe
 from ...flat.marking import FILM_WORDS, mark_out
 from ...flat.ruler import Striking
-from ...i18n import tr
+from ...i18n import Phrase, tr
 from ...job.job import Ruler
 from ...paint.flat import FlatOptions, paint_corner, paint_flat
 from ...paint.theme import Theme, side_width
@@ -218,7 +218,7 @@ class LayoutStage(LazyView):
         self.points_heading.setVisible(bool(marking.points))
         steps = list(marking.steps)
         if job.film is not None:
-            steps.append(FILM_WORDS[job.film])
+            steps.append(str(FILM_WORDS[job.film]))
         self.film.setCurrentIndex(self.film.findData(job.film))
         self.ruler.setCurrentIndex(self.ruler.findData(job.ruler))
         self.strike_from.setCurrentIndex(self.strike_from.findData(job.strike_from))
@@ -227,7 +227,7 @@ class LayoutStage(LazyView):
         self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
         self.care.setVisible(bool(found))
         # Four like edges have one sum between them.
-        first: dict[tuple[SumKind, str, str], Sum] = {}
+        first: dict[tuple[SumKind, Phrase, str], Sum] = {}
         for item in blank.sums:
             first.setdefault((item.kind, item.rule, item.text(job.units)), item)
         shown = list(first.values())

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from PySide6.QtWidgets import QWidget
 
-from ...i18n import tr
+from ...i18n import msg
 from ...paint.theme import Theme
 from ..state.session import Session
 from .stage import Doors, Stage
@@ -95,12 +95,12 @@ def _checking(session: Session, look: Theme, _: Doors) -> QWidget:
 
 
 STAGES = (
-    Stage("shape", tr("Shape"), _BOX, _shape),
-    Stage("lay-out", tr("Lay out"), _FLAT, _layout),
-    Stage("cut", tr("Cut"), _SHEETS, _cutting),
-    Stage("tool-up", tr("Tool up"), _FINGERS, _tooling),
-    Stage("bend", tr("Bend"), _BEND, _bend),
-    Stage("check", tr("Check"), _CALIPER, _checking),
+    Stage("shape", msg("Shape"), _BOX, _shape),
+    Stage("lay-out", msg("Lay out"), _FLAT, _layout),
+    Stage("cut", msg("Cut"), _SHEETS, _cutting),
+    Stage("tool-up", msg("Tool up"), _FINGERS, _tooling),
+    Stage("bend", msg("Bend"), _BEND, _bend),
+    Stage("check", msg("Check"), _CALIPER, _checking),
 )
 """A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack
 follow."""

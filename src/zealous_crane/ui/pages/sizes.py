@@ -10,7 +10,7 @@ from PySide6.QtCore import Qt, Signal
 from PySide6.QtGui import QFocusEvent, QKeyEvent
 from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVBoxLayout, QWidget
 
-from ...i18n import tr
+from ...i18n import msg, tr
 from ...inspection.explain import Explained, Explanation
 from ...inspection.measures import InspectedSize, Stands
 from ...inspection.model import Off
@@ -27,9 +27,9 @@ SIGNS = {Stands.OPEN: "", Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "�
 
 SAID = {
     Stands.OPEN: "",
-    Stands.GOOD: tr("within tolerance"),
-    Stands.NEAR: tr("within tolerance, near its edge"),
-    Stands.OUT: tr("out of tolerance"),
+    Stands.GOOD: msg("within tolerance"),
+    Stands.NEAR: msg("within tolerance, near its edge"),
+    Stands.OUT: msg("out of tolerance"),
 }
 
 USUAL = 3
@@ -153,7 +153,7 @@ class SizeTable(Column):
         for line, row in zip(lines, self._made, strict=False):
             stands = line.stands(got.get(line.measure.key))
             row[5].setText(SIGNS[stands])
-            row[5].setToolTip(SAID[stands])
+            row[5].setToolTip(str(SAID[stands]))
 
     def _row(self, number: int) -> tuple[QLabel, QLabel, QLabel, QLabel, GotLine, QLabel]:
         says, wanted, allowed, usual, field, sign = (

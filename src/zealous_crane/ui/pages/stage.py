@@ -11,6 +11,7 @@ from threading import Thread
 from PySide6.QtCore import QObject, QTimer
 from PySide6.QtWidgets import QStackedWidget, QWidget
 
+from ...i18n import Message
 from ...paint.queue import Turns
 from ...paint.theme import Theme
 from ..state.session import Session
@@ -45,7 +46,7 @@ class Stage:
     """
 
     id: str
-    title: str
+    title: Message
     drawing: Drawing
     make: Callable[[Session, Theme, Doors], QWidget]
 

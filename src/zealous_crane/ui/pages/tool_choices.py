@@ -23,7 +23,7 @@ from ...bending.machines import toolings
 from ...brake.brake import Brake
 from ...brake.tools import Segment
 from ...flat.element import MadeBy
-from ...i18n import tr
+from ...i18n import Message, msg, tr
 from ...job.tools import ToolChoice, ToolWishes
 from ...planning.remedies.sizes import least_sizes
 from ...units.length import Units, show_length
@@ -46,7 +46,7 @@ from ..widgets.widget import (
 
 def racks(brake: Brake) -> list[tuple[str, str, tuple[Segment, ...]]]:
     """Everything that stands in racks: key, what it is called, and its pieces."""
-    found = [(field, name, getattr(brake, field)) for field, name in brake.pieces.items()]
+    found = [(field, str(name), getattr(brake, field)) for field, name in brake.pieces.items()]
     for field in brake.tools:
         found += [(tool.name, tool.name, tool.pieces) for tool in getattr(brake, field)]
     return [(key, name, pieces) for key, name, pieces in found if pieces]
@@ -186,33 +186,33 @@ class LeastDialog(QDialog):
         none = tr("Nothing is known of the least sizes on this machine in this sheet.")
         self.says.setText(self._of if found else none)
         rows = [
-            (one.what, show_length(one.size, self._units.fine, pretty=True), one.why)
+            (str(one.what), show_length(one.size, self._units.fine, pretty=True), str(one.why))
             for one in found
         ]
         self.table.show_rows(rows)
 
 
-NAMED: dict[ToolChoice, str] = {
-    "punch": tr("Punch"),
-    "hung": tr("Hung"),
-    "die": tr("Die"),
-    "angle": tr("Leaf's angle"),
-    "place": tr("Fold"),
+NAMED: dict[ToolChoice, Message] = {
+    "punch": msg("Punch"),
+    "hung": msg("Hung"),
+    "die": msg("Die"),
+    "angle": msg("Leaf's angle"),
+    "place": msg("Fold"),
 }
 """What is chosen, as the shop says it."""
 
-IDS: dict[str, str] = {
-    "as it is": tr("as it is"),
-    "turned": tr("turned round"),
-    "on": tr("on"),
-    "off": tr("off"),
-    "on the bed": tr("anywhere on the bed"),
-    "left end": tr("at the bed's left end"),
-    "right end": tr("at the bed's right end"),
+IDS: dict[str, Message] = {
+    "as it is": msg("as it is"),
+    "turned": msg("turned round"),
+    "on": msg("on"),
+    "off": msg("off"),
+    "on the bed": msg("anywhere on the bed"),
+    "left end": msg("at the bed's left end"),
+    "right end": msg("at the bed's right end"),
 }
 """What is chosen that is no name of a tool."""
 
-SIDES = {"base": tr("the side nearer the base"), "far": tr("its far side")}
+SIDES = {"base": msg("the side nearer the base"), "far": msg("its far side")}
 
 
 class ToolChoices(LazyView):
@@ -307,13 +307,13 @@ class ToolChoices(LazyView):
             self.choices = {}
             for choice in wanted:
                 box = Choice()
-                box.setAccessibleName(NAMED[choice])
+                box.setAccessibleName(str(NAMED[choice]))
                 box.activated.connect(lambda _, choice=choice: self._choose(choice))
                 self.choices[choice] = box
             self.held = Choice()
             self.held.setAccessibleName(tr("Held at"))
             self.held.activated.connect(lambda _: self._hold())
-            labels = [QLabel(NAMED[choice]) for choice in wanted] + [QLabel(tr("Held at"))]
+            labels = [QLabel(str(NAMED[choice])) for choice in wanted] + [QLabel(tr("Held at"))]
             for k, (label, box) in enumerate(
                 zip(labels, (*self.choices.values(), self.held), strict=True)
             ):
@@ -338,7 +338,7 @@ class ToolChoices(LazyView):
         for choice, box in self.choices.items():
             box.clear()
             taken = dict.fromkeys(s.verdict.tooling.chosen.get(choice, "") for s in strokes)
-            said = ", ".join(IDS.get(value, value) for value in taken if value)
+            said = ", ".join(str(IDS.get(value, value)) for value in taken if value)
             # What every bend was asked for is no choice of the program's.
             usual = (
                 tr("{said} (every bend)")
@@ -354,7 +354,7 @@ class ToolChoices(LazyView):
             for value in dict.fromkeys(
                 (*self._offered[choice], *([own[choice]] if choice in own else []))
             ):
-                box.addItem(IDS.get(value, value), value)
+                box.addItem(str(IDS.get(value, value)), value)
             box.setCurrentIndex(max(0, box.findData(own.get(choice))))
             box.setToolTip(as_text(box.currentText()))
         for widget in (self.held, self._held_label):
@@ -362,7 +362,7 @@ class ToolChoices(LazyView):
         self.held.clear()
         self.held.addItem(tr("either (program)"), None)
         for side, says in SIDES.items():
-            self.held.addItem(says, side)
+            self.held.addItem(str(says), side)
         self.held.setCurrentIndex(
             max(0, self.held.findData(self.session.job.order.clamp.get(fold or "")))
         )

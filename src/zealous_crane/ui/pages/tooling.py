@@ -27,7 +27,7 @@ from ...paint.theme import Theme, crowded
 from ...planning.gauging import gauging_lines
 from ...planning.plan import PlannedStroke
 from ...planning.setup import set_up_facts
-from ...shop.safety_notes import cautions_for
+from ...shop.safety_notes import CautionStep, cautions_for
 from ...units.length import show_length
 from ...units.quantities import parse_angle, show_angle
 from ..state.background_call import Beside
@@ -92,7 +92,7 @@ class ToolingStage(LazyView):
         self._patience.setInterval(PATIENCE)
         self._patience.timeout.connect(self.refresh)
         session.changed.connect(self._changed)
-        session.changed.connect(lambda: self.bottomed.setChecked(session.job.bottomed))
+        session.changed.connect(self._show_bottomed)
         session.planned.connect(self.soon)
         # Until somebody looks, what is on a page asks for no room.
         for widget in (self.empty, self.body):
@@ -206,6 +206,9 @@ class ToolingStage(LazyView):
         if said:
             self.session.complained.emit(said)
 
+    def _show_bottomed(self) -> None:
+        self.bottomed.setChecked(self.session.job.bottomed)
+
     def _changed(self) -> None:
         """Another job, or the same one changed: what is on show no longer counts."""
         if self.session.plan is None and self.session.bench_plan.before is not None:
@@ -244,7 +247,7 @@ class ToolingStage(LazyView):
         lines = []
         for i, setup in enumerate(plan.setups, start=1):
             numbers = ", ".join(map(str, setup.strokes))
-            with_ = f"{html.escape(setup.tooling.says)}: " if setup.tooling.says else ""
+            with_ = f"{html.escape(str(setup.tooling.says))}: " if setup.tooling.says else ""
             nose = (
                 tr(", nose {setback} back").format(
                     setback=show_length(setup.setback, plan.job.units.fine)
@@ -262,7 +265,11 @@ class ToolingStage(LazyView):
                 )
             )
         self.setups.setText("<br>".join(lines))
-        texts = [c.text for c in cautions_for(plan) if c.step in ("always", "setting up")]
+        texts = [
+            c.text
+            for c in cautions_for(plan)
+            if c.step in (CautionStep.ALWAYS, CautionStep.SETTING_UP)
+        ]
         self.cautions.setText("\n".join(f"·  {t}" for t in texts))
         self._show_least(())
         ask_least(self._engine, self.session, self._show_least)

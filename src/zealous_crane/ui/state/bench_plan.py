@@ -18,7 +18,6 @@ from ...flat.on_brake import check_flat, flat_for, tool_radius
 from ...flat.panel_tree import flat_key
 from ...i18n import tr
 from ...job.job import Job
-from ...units.quantities import Tonnage, forces_said_in
 from ...units.sums import Sum
 from ...workers.messages import Ask, EventKind, Progress
 from ...workers.pool import Crew
@@ -36,24 +35,17 @@ class KnownPlans:
     """Plans with their cures, by the job and the brakes they were made for."""
 
     def __init__(self) -> None:
-        self._plans: deque[tuple[MachineLibrary, Tonnage, Plan]] = deque(maxlen=MOST_PLANS)
+        self._plans: deque[tuple[MachineLibrary, Plan]] = deque(maxlen=MOST_PLANS)
 
     def keep(self, plan: Plan, rack: MachineLibrary) -> None:
         """Keep a plan that was worked out to the end."""
         if self.find(plan.job, rack) is None:
-            self._plans.append((rack, forces_said_in(), plan))
+            self._plans.append((rack, plan))
 
     def find(self, job: Job, rack: MachineLibrary) -> Plan | None:
         """The plan of a job among these brakes; None when none is kept."""
-        # What a plan says of forces is said as it was when it was made.
-        said_in = forces_said_in()
         return next(
-            (
-                plan
-                for known, told, plan in self._plans
-                if plan.job == job and known == rack and told is said_in
-            ),
-            None,
+            (plan for known, plan in self._plans if plan.job == job and known == rack), None
         )
 
 
@@ -141,7 +133,7 @@ class Planner(Asking):
             0,
             sum(fold.made_by in (MadeBy.BRAKE, MadeBy.HEM) for fold in blank.folds),
         )
-        self._put(Ask(job, blank, rack, forces_said_in()))
+        self._put(Ask(job, blank, rack))
 
     def _hear(self, heard: EventKind, answer: object) -> None:
         if heard is EventKind.FOUND:

@@ -271,16 +271,16 @@ class SumButton(QToolButton):
 
     def show_sum(self, item: Sum, units: Units) -> None:
         """Show the total; clicking opens the rest."""
-        self._what, self._total = item.what, show_length(item.total, units, pretty=True)
+        self._what, self._total = str(item.what), show_length(item.total, units, pretty=True)
         self.updateGeometry()
         self._fit()
         terms = "".join(
             f"<tr><td align='right'>{t.count} ×&nbsp;</td><td "
             f"align='right'>{show_length(t.value, units, pretty=True)}</td>"
-            f"<td>&nbsp; {html.escape(t.what)}</td></tr>"
+            f"<td>&nbsp; {html.escape(str(t.what))}</td></tr>"
             for t in item.terms
         )
-        self._text = f"<p><b>{html.escape(item.text(units, pretty=True))}</b></p><table>{terms}</table><p>{html.escape(item.rule)}</p>"  # noqa: E501
+        self._text = f"<p><b>{html.escape(item.text(units, pretty=True))}</b></p><table>{terms}</table><p>{html.escape(str(item.rule))}</p>"  # noqa: E501
         self.setToolTip(self._text)
         self.setAccessibleName(f"{item.what}: {item.text(units)}")
 

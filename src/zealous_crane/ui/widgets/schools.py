@@ -46,7 +46,7 @@ class SchoolPanel(QWidget):
         self.school.setAccessibleName(tr("School of bend allowance"))
         self.school.addItem(tr("by thickness"), None)
         for school in SCHOOLS:
-            self.school.addItem(school.label, school.model_fields["school"].default)
+            self.school.addItem(str(school.label), school.model_fields["school"].default)
         self.school.activated.connect(lambda _: self._choose())
         self.strips = TextField(
             tr("Test strips"),
@@ -258,7 +258,7 @@ class SchoolTable(QDialog):
         for i, (school, bend, doubt) in enumerate(rows):
             mine = type(school) is type(job.chosen_school)
             cells = [
-                ("▸ " if mine else "") + school.label,
+                f"{'▸ ' if mine else ''}{school.label}",
                 *(
                     _figure(v, job.units)
                     for v in (bend.allowance, bend.deduction, bend.outside_setback, bend.gain)
@@ -268,7 +268,7 @@ class SchoolTable(QDialog):
             ]
             for j, text in enumerate(cells):
                 item = QTableWidgetItem(text)
-                item.setToolTip(school.source)
+                item.setToolTip(str(school.source))
                 if 0 < j < 6:
                     item.setTextAlignment(
                         Qt.AlignmentFlag.AlignRight | Qt.AlignmentFlag.AlignVCenter

@@ -11,7 +11,8 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from ...brake.brake import Brake
 from ...brake.library import BrakeError, read_brake
-from ...i18n import tr
+from ...i18n import language, speak, tr
+from ...paint.theme import scale_text, text_scale
 from ...shop.book.record import BookError
 from ...work.work import Work
 from ..manual import page_for
@@ -92,7 +93,7 @@ class Dialogs:
         it."""
         from ...brake.library import NEW
 
-        kinds = {kind.label: kind for kind in NEW}
+        kinds = {str(kind.label): kind for kind in NEW}
         name, taken = QInputDialog.getItem(
             self.front.window,
             tr("Your own brake"),
@@ -153,20 +154,22 @@ class Dialogs:
         def text(percent: int) -> None:
             if self.front.remembered is not None:
                 self.front.remembered.text = percent
-            self.front.say(
-                tr("The text is {percent} % from the next start on.").format(percent=percent)
-            )
 
+        remembered = self.front.remembered
+        before = text_scale(), language()
         PreferencesDialog(
             self.session,
             self.front.window,
-            dark=self.front.remembered.dark
-            if self.front.remembered is not None
-            else self.front.look.dark,
-            text=self.front.remembered.text if self.front.remembered is not None else 100,
+            dark=remembered.dark if remembered is not None else self.front.look.dark,
+            text=remembered.text if remembered is not None else 100,
             set_dark=self.front.set_dark,
             set_text=text,
         ).exec()
+        if remembered is not None:
+            scale_text(remembered.text)
+        speak("")
+        if (text_scale(), language()) != before:
+            self.front.renew()
         self.front.brakes_changed()
 
     def show_devices(self) -> None:

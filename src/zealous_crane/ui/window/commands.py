@@ -19,7 +19,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...i18n import tr
+from ...i18n import Message, msg, tr
 from ...paint.theme import Theme
 from ..state.user_settings import Remembered
 
@@ -36,77 +36,89 @@ class Command:
     """
 
     id: str
-    menu: str
-    text: str
+    menu: Message
+    text: Message
     keys: str
 
 
 COMMANDS = (
-    Command("job.new", tr("&Job"), tr("&New …"), "Ctrl+N"),
-    Command("job.add-part", tr("&Job"), tr("Add a &part …"), "Ctrl+Shift+N"),
-    Command("job.fitting", tr("&Job"), tr("&Duct fitting as a set …"), "Ctrl+Shift+F"),
-    Command("job.open", tr("&Job"), tr("&Open …"), "Ctrl+O"),
-    Command("job.by-code", tr("&Job"), tr("Open by the &code on a page …"), "Ctrl+Shift+C"),
-    Command("job.read-drawing", tr("&Job"), tr("&Read a drawing (DXF) …"), "Ctrl+R"),
-    Command("job.save", tr("&Job"), tr("&Save"), "Ctrl+S"),
-    Command("job.save-as", tr("&Job"), tr("Save &as …"), "Ctrl+Shift+S"),
-    Command("job.close", tr("&Job"), tr("&Close"), "Ctrl+Q; Ctrl+W"),
-    Command("edit.undo", tr("&Edit"), tr("&Undo"), "Ctrl+Z"),
-    Command("edit.redo", tr("&Edit"), tr("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
-    Command("print.sheet", tr("&Hand over"), tr("Pri&nt the sheet …"), "Ctrl+P"),
-    Command("print.marking", tr("&Hand over"), tr("Print the mar&king sheet …"), "Ctrl+Shift+P"),
+    Command("job.new", msg("&Job"), msg("&New …"), "Ctrl+N"),
+    Command("job.add-part", msg("&Job"), msg("Add a &part …"), "Ctrl+Shift+N"),
+    Command("job.fitting", msg("&Job"), msg("&Duct fitting as a set …"), "Ctrl+Shift+F"),
+    Command("job.open", msg("&Job"), msg("&Open …"), "Ctrl+O"),
+    Command("job.by-code", msg("&Job"), msg("Open by the &code on a page …"), "Ctrl+Shift+C"),
+    Command("job.read-drawing", msg("&Job"), msg("&Read a drawing (DXF) …"), "Ctrl+R"),
+    Command("job.save", msg("&Job"), msg("&Save"), "Ctrl+S"),
+    Command("job.save-as", msg("&Job"), msg("Save &as …"), "Ctrl+Shift+S"),
+    Command("job.close", msg("&Job"), msg("&Close"), "Ctrl+Q; Ctrl+W"),
+    Command("edit.undo", msg("&Edit"), msg("&Undo"), "Ctrl+Z"),
+    Command("edit.redo", msg("&Edit"), msg("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
+    Command("print.sheet", msg("&Hand over"), msg("Pri&nt the sheet …"), "Ctrl+P"),
+    Command("print.marking", msg("&Hand over"), msg("Print the mar&king sheet …"), "Ctrl+Shift+P"),
     Command(
-        "print.template", tr("&Hand over"), tr("Print the temp&late at full size …"), "Ctrl+Alt+T"
+        "print.template", msg("&Hand over"), msg("Print the temp&late at full size …"), "Ctrl+Alt+T"
     ),
-    Command("print.work", tr("&Hand over"), tr("Print every part of the &work …"), "Ctrl+Alt+P"),
+    Command("print.work", msg("&Hand over"), msg("Print every part of the &work …"), "Ctrl+Alt+P"),
     Command(
-        "hand-over.work", tr("&Hand over"), tr("&Every part in one document (PDF) …"), "Ctrl+Alt+B"
+        "hand-over.work",
+        msg("&Hand over"),
+        msg("&Every part in one document (PDF) …"),
+        "Ctrl+Alt+B",
     ),
     Command(
         "hand-over.sheet",
-        tr("&Hand over"),
-        tr("&Sheet for bench and brake (PDF) …"),
+        msg("&Hand over"),
+        msg("&Sheet for bench and brake (PDF) …"),
         "Ctrl+Shift+B",
     ),
-    Command("hand-over.marking", tr("&Hand over"), tr("&Marking sheet (PDF) …"), "Ctrl+M"),
-    Command("hand-over.template", tr("&Hand over"), tr("&Template at full size (PDF) …"), "Ctrl+T"),
-    Command("hand-over.dxf", tr("&Hand over"), tr("&Drawing of the blank (DXF) …"), "Ctrl+D"),
-    Command("hand-over.svg", tr("&Hand over"), tr("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"),
-    Command("hand-over.stl", tr("&Hand over"), tr("Folded part (ST&L) …"), "Ctrl+Shift+T"),
-    Command("hand-over.glb", tr("&Hand over"), tr("Folded part (&glTF) …"), "Ctrl+Shift+G"),
-    Command("hand-over.plan", tr("&Hand over"), tr("&Plan for other programs (JSON) …"), "Ctrl+J"),
-    Command("bench.rows", tr("&Edit"), tr("&Rows of rivets, spots and screws …"), "Ctrl+Shift+R"),
-    Command("shop.open", tr("&Shop"), tr("&Machines and stock …"), "Ctrl+Shift+M"),
-    Command("shop.edit-brake", tr("&Shop"), tr("&Edit this brake …"), "Ctrl+E"),
-    Command("shop.new-brake", tr("&Shop"), tr("&Your own brake …"), "Ctrl+Shift+E"),
-    Command("shop.bring-in", tr("&Shop"), tr("Bring in a &brake file …"), "Ctrl+B"),
-    Command("shop.book", tr("&Shop"), tr("The b&ook …"), "Ctrl+K"),
-    Command("shop.test-strip", tr("&Shop"), tr("&Test strip …"), "Ctrl+Shift+K"),
+    Command("hand-over.marking", msg("&Hand over"), msg("&Marking sheet (PDF) …"), "Ctrl+M"),
     Command(
-        "shop.least", tr("&Shop"), tr("&Least flange, return and hem on this brake …"), "Ctrl+Alt+L"
+        "hand-over.template", msg("&Hand over"), msg("&Template at full size (PDF) …"), "Ctrl+T"
     ),
-    Command("shop.devices", tr("&Shop"), tr("&Instrument and back gauge …"), "Ctrl+Shift+I"),
-    Command("stage.shape", tr("S&tage"), tr("&Shape"), "Ctrl+1"),
-    Command("stage.lay-out", tr("S&tage"), tr("&Lay out"), "Ctrl+2"),
-    Command("stage.cut", tr("S&tage"), tr("&Cut"), "Ctrl+3"),
-    Command("stage.tool-up", tr("S&tage"), tr("&Tool up"), "Ctrl+4"),
-    Command("stage.bend", tr("S&tage"), tr("&Bend"), "Ctrl+5"),
-    Command("stage.check", tr("S&tage"), tr("Chec&k"), "Ctrl+6"),
-    Command("stage.at-the-brake", tr("S&tage"), tr("&At the brake"), "F5"),
-    Command("bend.order", tr("S&tage"), tr("&Order of the bends …"), "Ctrl+Shift+O"),
-    Command("bend.next", tr("S&tage"), tr("Next bend"), "Ctrl+Right"),
-    Command("bend.before", tr("S&tage"), tr("Bend before"), "Ctrl+Left"),
-    Command("view.look", tr("&View"), tr("&Dark or light"), "Ctrl+L"),
-    Command("view.palette", tr("&View"), tr("F&ind a command …"), "Ctrl+Shift+A"),
-    Command("view.preferences", tr("&View"), tr("&Preferences …"), "Ctrl+,"),
-    Command("view.full-screen", tr("&View"), tr("&Full screen"), "F11"),
-    Command("practice.open", tr("&Help"), tr("&Practise …"), "Ctrl+Shift+L"),
-    Command("help.manual", tr("&Help"), tr("&Manual, at this place"), "F1"),
-    Command("help.safety", tr("&Help"), tr("&Safety first"), "Ctrl+Shift+F1"),
-    Command("help.keys", tr("&Help"), tr("&Keys"), "Ctrl+Shift+H"),
-    Command("help.about", tr("&Help"), tr("A&bout Zealous Crane"), "Shift+F1"),
-    Command("help.report", tr("&Help"), tr("Save a &report of a fault …"), "Ctrl+Shift+F2"),
-    Command("help.log", tr("&Help"), tr("Where the &log is …"), "Ctrl+F1"),
+    Command("hand-over.dxf", msg("&Hand over"), msg("&Drawing of the blank (DXF) …"), "Ctrl+D"),
+    Command(
+        "hand-over.svg", msg("&Hand over"), msg("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"
+    ),
+    Command("hand-over.stl", msg("&Hand over"), msg("Folded part (ST&L) …"), "Ctrl+Shift+T"),
+    Command("hand-over.glb", msg("&Hand over"), msg("Folded part (&glTF) …"), "Ctrl+Shift+G"),
+    Command(
+        "hand-over.plan", msg("&Hand over"), msg("&Plan for other programs (JSON) …"), "Ctrl+J"
+    ),
+    Command("bench.rows", msg("&Edit"), msg("&Rows of rivets, spots and screws …"), "Ctrl+Shift+R"),
+    Command("shop.open", msg("&Shop"), msg("&Machines and stock …"), "Ctrl+Shift+M"),
+    Command("shop.edit-brake", msg("&Shop"), msg("&Edit this brake …"), "Ctrl+E"),
+    Command("shop.new-brake", msg("&Shop"), msg("&Your own brake …"), "Ctrl+Shift+E"),
+    Command("shop.bring-in", msg("&Shop"), msg("Bring in a &brake file …"), "Ctrl+B"),
+    Command("shop.book", msg("&Shop"), msg("The b&ook …"), "Ctrl+K"),
+    Command("shop.test-strip", msg("&Shop"), msg("&Test strip …"), "Ctrl+Shift+K"),
+    Command(
+        "shop.least",
+        msg("&Shop"),
+        msg("&Least flange, return and hem on this brake …"),
+        "Ctrl+Alt+L",
+    ),
+    Command("shop.devices", msg("&Shop"), msg("&Instrument and back gauge …"), "Ctrl+Shift+I"),
+    Command("stage.shape", msg("S&tage"), msg("&Shape"), "Ctrl+1"),
+    Command("stage.lay-out", msg("S&tage"), msg("&Lay out"), "Ctrl+2"),
+    Command("stage.cut", msg("S&tage"), msg("&Cut"), "Ctrl+3"),
+    Command("stage.tool-up", msg("S&tage"), msg("&Tool up"), "Ctrl+4"),
+    Command("stage.bend", msg("S&tage"), msg("&Bend"), "Ctrl+5"),
+    Command("stage.check", msg("S&tage"), msg("Chec&k"), "Ctrl+6"),
+    Command("stage.at-the-brake", msg("S&tage"), msg("&At the brake"), "F5"),
+    Command("bend.order", msg("S&tage"), msg("&Order of the bends …"), "Ctrl+Shift+O"),
+    Command("bend.next", msg("S&tage"), msg("Next bend"), "Ctrl+Right"),
+    Command("bend.before", msg("S&tage"), msg("Bend before"), "Ctrl+Left"),
+    Command("view.look", msg("&View"), msg("&Dark or light"), "Ctrl+L"),
+    Command("view.palette", msg("&View"), msg("F&ind a command …"), "Ctrl+Shift+A"),
+    Command("view.preferences", msg("&View"), msg("&Preferences …"), "Ctrl+,"),
+    Command("view.full-screen", msg("&View"), msg("&Full screen"), "F11"),
+    Command("practice.open", msg("&Help"), msg("&Practise …"), "Ctrl+Shift+L"),
+    Command("help.manual", msg("&Help"), msg("&Manual, at this place"), "F1"),
+    Command("help.safety", msg("&Help"), msg("&Safety first"), "Ctrl+Shift+F1"),
+    Command("help.keys", msg("&Help"), msg("&Keys"), "Ctrl+Shift+H"),
+    Command("help.about", msg("&Help"), msg("A&bout Zealous Crane"), "Shift+F1"),
+    Command("help.report", msg("&Help"), msg("Save a &report of a fault …"), "Ctrl+Shift+F2"),
+    Command("help.log", msg("&Help"), msg("Where the &log is …"), "Ctrl+F1"),
 )
 """In the order of the menus; what each does the window says."""
 
@@ -226,7 +238,8 @@ class Palette(QDialog):
 
 def words_of(command: Command) -> str:
     """A command as it is read without its menu's marks: ``Job: New``."""
-    return f"{command.menu.replace('&', '')}: {command.text.replace('&', '').removesuffix(' …')}"
+    menu, text = (str(words).replace("&", "") for words in (command.menu, command.text))
+    return f"{menu}: {text.removesuffix(' …')}"
 
 
 @dataclass
@@ -242,6 +255,8 @@ class Front:
         open_bench: opens the work on the bench.
         brakes_changed: the shop has other brakes.
         set_dark: takes the dark look, or the light one; None follows the desktop.
+        renew: makes the window anew around the same work, once nothing else stands before it: for
+            another language or size of the text.
     """
 
     window: QWidget
@@ -252,3 +267,4 @@ class Front:
     open_bench: Callable[[], None]
     brakes_changed: Callable[[], None]
     set_dark: Callable[[bool | None], None]
+    renew: Callable[[], None]

@@ -23,7 +23,7 @@ from PySide6.QtWidgets import (
 from ...brake.library import MachineLibrary
 from ...errors import INPUT_ERRORS, InputError
 from ...flat.on_brake import check_flat
-from ...i18n import tr
+from ...i18n import msg, tr
 from ...io.atomic import FileError
 from ...io.job_file import read_work
 from ...job.job import FlatPart, Job
@@ -223,7 +223,7 @@ class RecoveryDialog(QDialog):
         self.accept()
 
 
-JOBS = tr("Jobs (*.crane *.json)")
+JOBS = msg("Jobs (*.crane *.json)")
 
 
 class Filing:
@@ -246,7 +246,7 @@ class Filing:
         """Ask which job to open."""
         if not self.may_leave():
             return
-        name, _ = QFileDialog.getOpenFileName(self.front.window, tr("Open a job"), "", JOBS)
+        name, _ = QFileDialog.getOpenFileName(self.front.window, tr("Open a job"), "", str(JOBS))
         if name:
             self.open_file(Path(name))
 
@@ -468,7 +468,7 @@ class Filing:
     def ask_save(self) -> bool:
         """Ask where to save."""
         name = f"{file_name(self.session.job.name)}.crane"
-        path = ask_where(self.front.window, tr("Save the job"), name, JOBS, "crane", "json")
+        path = ask_where(self.front.window, tr("Save the job"), name, str(JOBS), "crane", "json")
         return path is not None and self.save_to(path)
 
     def may_leave(self) -> bool:

@@ -114,7 +114,9 @@ class Rail(QWidget):
         box.setSpacing(4)
         self.buttons: dict[str, StageButton] = {}
         for stage in stages:
-            button = StageButton(stage.title, keys_of(f"stage.{stage.id}"), stage.drawing, look)
+            button = StageButton(
+                str(stage.title), keys_of(f"stage.{stage.id}"), stage.drawing, look
+            )
             button.clicked.connect(lambda _=False, chosen=stage.id: self.chosen.emit(chosen))
             self._group.addButton(button)
             self.buttons[stage.id] = button

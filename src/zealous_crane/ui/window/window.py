@@ -7,7 +7,7 @@ from functools import partial
 from pathlib import Path
 from typing import TypeVar
 
-from PySide6.QtCore import QEvent, Qt, QTimer
+from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QAction,
     QCloseEvent,
@@ -27,7 +27,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...i18n import tr
+from ...i18n import Message, tr
+from ...paint.application import application, speak_to
 from ...paint.theme import DARK, LIGHT, Theme, palette, style_sheet
 from ...paper.writers import WRITERS
 from ...work.work import Work
@@ -55,7 +56,12 @@ class Window(QMainWindow):
         session: the state behind it.
         look: its colours.
         remembered: where recent files, its place and its look are kept; None keeps none.
+
+    Signals:
+        renewed: another window has taken its place around the same session.
     """
+
+    renewed = Signal(object)
 
     def __init__(
         self, session: Session, look: Theme = LIGHT, remembered: Remembered | None = None
@@ -71,6 +77,7 @@ class Window(QMainWindow):
             open_bench=partial(self.show_stage, OPENING),
             brakes_changed=self._brakes_changed,
             set_dark=self.set_dark,
+            renew=partial(QTimer.singleShot, 0, self.renew),
         )
         self.filing = Filing(session, self.front)
         self.handing = HandingOver(session, self.front)
@@ -170,12 +177,12 @@ class Window(QMainWindow):
 
     def _commands(self) -> None:
         deeds = self._deeds()
-        menus: dict[str, QMenu] = {}
+        menus: dict[Message, QMenu] = {}
         self.commands: dict[str, QAction] = {}
         for command in COMMANDS:
             if command.menu not in menus:
-                menus[command.menu] = self.menuBar().addMenu(command.menu)
-            action = QAction(command.text, self)
+                menus[command.menu] = self.menuBar().addMenu(str(command.menu))
+            action = QAction(str(command.text), self)
             action.setShortcuts([QKeySequence(keys) for keys in command.keys.split("; ")])
             action.triggered.connect(lambda _=False, run=deeds[command.id]: run())
             menus[command.menu].addAction(action)
@@ -319,6 +326,28 @@ class Window(QMainWindow):
         from ..pages.bend import BendStage
 
         page(self.stages, "bend", BendStage).ask_order()
+
+    def renew(self) -> Window:
+        """Make the window anew around the same session, at the same place: in another language, or
+        with a text of another size. Words stand in every widget; what is worked on does not."""
+        speak_to(application())
+        new = Window(self.session, self.front.look, self.front.remembered)
+        new.restoreGeometry(self.saveGeometry())
+        shown = self.stack.currentWidget()
+        other = {
+            "start": new.show_start,
+            "at-the-brake": new.show_at_brake,
+            "practice": new.show_practice,
+        }.get(self.others.of(shown) or "")
+        if other is not None:
+            other()
+        else:
+            new.show_stage(self.stages.of(shown) or OPENING)
+        new.show()
+        self.hide()
+        self.renewed.emit(new)
+        self.deleteLater()
+        return new
 
     def set_dark(self, dark: bool | None) -> None:
         """Take the dark look, or the light one, and keep to it; None follows the desktop."""
