@@ -409,7 +409,9 @@ def main(names: list[str], home: Path) -> None:
         window.show()
         settle(session)
         words, looked_at = (
-            NAMES.union(*(given(session.blank_of(at)) for at in range(len(session.work.parts)))),
+            NAMES.union(
+                *(given(session.parts.blank_of(at)) for at in range(len(session.work.parts)))
+            ),
             set[str](),
         )
         for widget in shown(window, words, first=name == names[0]):

@@ -185,9 +185,34 @@ def test_there_is_one_way_from_a_job_to_its_flat():
                 wrong += [
                     (where, alias.name) for alias in node.names if own.match(alias.name + ",")
                 ]
-            if isinstance(node, ast.Attribute) and own.match(node.attr + ","):
+            by_door = isinstance(node, ast.Attribute) and ast.unparse(node) == "api.develop"
+            if isinstance(node, ast.Attribute) and own.match(node.attr + ",") and not by_door:
                 wrong.append((where, node.attr))
     assert not wrong
+
+
+def test_the_command_line_stands_on_the_door_for_other_programs():
+    """What the door answers (flat, plan, cutting) no command asks the packages behind it for."""
+    behind = {"flat_for", "make_plan", "worked_out", "advise"}
+    wrong = [
+        (path.name, alias.name)
+        for path in (SOURCE / "cli").glob("*.py")
+        for node in ast.walk(ast.parse(path.read_text()))
+        if isinstance(node, ast.ImportFrom)
+        for alias in node.names
+        if alias.name in behind
+    ]
+    assert not wrong
+
+
+def test_only_the_kernels_door_knows_who_answers():
+    inside = re.compile(r"kernel\.(native|plain)|from \.(native|plain)")
+    wrong = [
+        path.relative_to(SOURCE).as_posix()
+        for path in SOURCE.rglob("*.py")
+        if inside.search(path.read_text()) and path != SOURCE / "kernel" / "back_end.py"
+    ]
+    assert wrong == ["paint/depth.py"], "painting's own"
 
 
 LIBRARIES = {

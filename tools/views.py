@@ -230,7 +230,7 @@ def take_pictures(
     application()
     folder.mkdir(parents=True, exist_ok=True)
     session = Session(job, shipped_rack())
-    session.choose_part(part)
+    session.parts.choose(part)
     window = Window(session)
     window.show()
     settle(session)

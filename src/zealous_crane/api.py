@@ -165,17 +165,21 @@ def machine(one: Job, brake: BrakeLike = None) -> Brake:
     return shipped_rack()[brake or one.brake]
 
 
-def develop(one: Job, brake: BrakeLike = None) -> Blank:
+def develop(one: Job, brake: BrakeLike = None, *, rack: MachineLibrary | None = None) -> Blank:
     """Return the flat of a job on its brake, which has a say in it through the inside radius its
     tools give.
 
     Args:
         one: the job.
         brake: another machine than the job's own.
+        rack: the machines among which the job's own is looked for; where it is not among them the
+            allowance method alone decides. None takes those that ship, and asks for it there.
 
     Raises:
         CraneError: the part cannot be laid flat; the message says why.
     """
+    if rack is not None and brake is None:
+        return flat_for(one, rack.find(one.brake))
     return flat_for(one, machine(one, brake))
 
 
@@ -186,6 +190,7 @@ def plan(
     rack: MachineLibrary | None = None,
     remedies: bool = True,
     cancelled: Callable[[], bool] = lambda: False,
+    on_first_feasible: Callable[[Plan], None] | None = None,
 ) -> Plan:
     """Return the cheapest plan, or one that says why there is none.
 
@@ -197,11 +202,13 @@ def plan(
             tried and work.
         cancelled: asked now and then; True stops with
             :class:`~zealous_crane.planning.route.Cancelled`.
+        on_first_feasible: told the first order that works, while a cheaper one is looked for.
 
     Raises:
         CraneError: the part cannot be laid flat.
     """
-    made = make_plan(one, machine(one, brake), cancelled=cancelled)
+    on = machine(one, brake)
+    made = make_plan(one, on, cancelled=cancelled, on_first_feasible=on_first_feasible)
     return advise(made, rack or shipped_rack(), cancelled=cancelled) if remedies else made
 
 

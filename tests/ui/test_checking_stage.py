@@ -50,7 +50,7 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     measure(qtbot, page, {Cause(Off.ANGLE, wall): -4.0})
     assert page.says.text().startswith("■") and "out of tolerance" in page.says.text()
     assert (
-        page.found.causes[0].cause == Cause(Off.ANGLE, wall)
+        page.measured.found.causes[0].cause == Cause(Off.ANGLE, wall)
         and "right wall is bent" in page.says.text()
     )
     signs = page.table.signs
@@ -66,7 +66,7 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
 
     qtbot.waitUntil(lambda: bool(notes()))
     qtbot.mouseClick(notes()[0], Qt.MouseButton.LeftButton)
-    assert page.next_text.startswith("Stop the right wall")
+    assert page.measured.next_text.startswith("Stop the right wall")
     ask = next(
         b
         for b in page.findChildren(type(page.done))
@@ -89,10 +89,10 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
             and "1 steps" in done.note
         )
     # What was noted of this part is not there for another.
-    session.add_part(
+    session.parts.add(
         Job(part=OpenBox(length=90, width=80, depth=20), name="beside it", brake=session.job.brake)
     )
-    assert page.next_text == "" and page.next_time.edit.text() == ""
+    assert page.measured.next_text == "" and page.next_time.edit.text() == ""
     session.mark_saved()
     # Opened again, it comes up first.
     window.show_stage("shape")
@@ -111,7 +111,7 @@ def test_figures_that_cannot_be_are_refused_where_they_are_typed(qtbot, window):
     first.setFocus()
     qtbot.keyClicks(first, "368.3")
     qtbot.keyClick(first, Qt.Key.Key_Return)
-    assert "in another unit" in page.complaint.text() and not page.got
+    assert "in another unit" in page.complaint.text() and not page.measured.got
     qtbot.mouseClick(page.more, Qt.MouseButton.LeftButton)
     assert len(page.fields) == 20 and page.fields[10].hasFocus()
     qtbot.keyClick(page.fields[10], Qt.Key.Key_Up)
@@ -143,8 +143,8 @@ def test_the_next_part_begins_empty_and_a_good_one_is_called_good(qtbot, window)
     )
     qtbot.mouseClick(page.next_part, Qt.MouseButton.LeftButton)
     assert (
-        page.part == 2
-        and not page.got
+        page.measured.part == 2
+        and not page.measured.got
         and "Part 2 of 3" in page.title.text()
         and page.fields[0].hasFocus()
     )

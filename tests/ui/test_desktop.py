@@ -181,7 +181,7 @@ def test_the_window_opens_where_it_was_left(qtbot, window, tmp_path):
     window.session.mark_saved()
     assert (
         window.filing.open_file(tmp_path / "chimney.crane")
-        and window.session.choose_part(1) is None
+        and window.session.parts.choose(1) is None
     )
     window.show_stage("lay-out")
     window.front.remembered = Remembered(tmp_path / "window.ini")

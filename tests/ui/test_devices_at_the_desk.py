@@ -50,7 +50,9 @@ def with_a_stop(qtbot, window):
     """The same brake with a stop behind it."""
     qtbot.keyClick(window.others["at-the-brake"], Qt.Key.Key_Escape)
     assert (
-        window.session.keep_brake(window.session.brake.model_copy(update={"gauge_reach": 600.0}))
+        window.session.shop_edits.keep_brake(
+            window.session.brake.model_copy(update={"gauge_reach": 600.0})
+        )
         is None
     )
     window.activateWindow()
@@ -104,10 +106,10 @@ def test_sizes_from_the_instrument_go_where_the_cursor_is(qtbot, window, stands)
     page.go_to(0)
     first, second = page.lines[0], page.lines[1]
     instrument.size(first.wanted + 0.1)
-    qtbot.waitUntil(lambda: first.measure.key in page.got)
-    assert page.got[first.measure.key] == pytest.approx(first.wanted + 0.1, abs=1e-3)
+    qtbot.waitUntil(lambda: first.measure.key in page.measured.got)
+    assert page.measured.got[first.measure.key] == pytest.approx(first.wanted + 0.1, abs=1e-3)
     instrument.size(second.wanted)
-    qtbot.waitUntil(lambda: second.measure.key in page.got)
+    qtbot.waitUntil(lambda: second.measure.key in page.measured.got)
     instrument.angle(90.0)
     qtbot.waitUntil(lambda: "The instrument sent an angle" in page.complaint.text())
 

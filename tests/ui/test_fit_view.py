@@ -81,7 +81,7 @@ def test_a_pan_is_fitted_between_two_faces_and_looked_at(qtbot, rail_and_pan):
     qtbot.keyClick(view, Qt.Key.Key_Escape)
     said = session.edit("width", part={**session.job.part.model_dump(), "width": 50.0})
     assert said is not None and "follows from rail" in said
-    session.choose_part(0)
+    session.parts.choose(0)
     tree = session.job.part.tree.model_dump()
     tree["base"]["width"] = 110.0
     assert session.edit("rail", part={"kind": "design", "tree": tree}) is None
@@ -97,7 +97,7 @@ def _ok(dialog):
 
 def test_the_fit_asks_whether_a_bottom_lies_on_the_lips(qtbot, rack):
     session = Session(sleeve_and_bottom(), rack)
-    session.choose_part(1)
+    session.parts.choose(1)
     holder = QWidget()
     qtbot.addWidget(holder)
     dialog = FitDialog(session, holder)
@@ -113,7 +113,7 @@ def test_the_fit_asks_whether_a_bottom_lies_on_the_lips(qtbot, rack):
     qtbot.keyClick(dialog.lips, Qt.Key.Key_End)
     assert dialog.lips.currentData() is True
     qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
-    assert session.work.fits[0].rests is True and session.unsaid() == {}
+    assert session.work.fits[0].rests is True and session.parts.unsaid() == {}
     assert session.job.part.length == pytest.approx((1 + 31 / 32) * 25.4, abs=0.01)
     session.mark_saved()
     session.close()

@@ -87,7 +87,7 @@ def test_sizes_section_and_mate_are_asked_for(qtbot, window):
     assert view.canvas.grab().toImage() != plain
     assert not view.mate.isVisible()
     window.session.start_with(demo_work("hive-scale"))
-    window.session.choose_part(1)
+    window.session.parts.choose(1)
     assert view.mate.isVisible()
 
 

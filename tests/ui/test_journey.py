@@ -66,7 +66,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
         chosen(qtbot, window, name)
     assert len(session.work.parts) == 3
     for number in range(3):
-        session.choose_part(number)
+        session.parts.choose(number)
         window.header.quantity.lineEdit().setFocus()
         window.header.quantity.lineEdit().selectAll()
         qtbot.keyClicks(window.header.quantity.lineEdit(), "12")
@@ -79,7 +79,7 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
     made = sum(s.alike * len(s.placed) for told in cut.told for s in told.sheets)
     assert made == 36 and not any(told.cannot for told in cut.told)
     # Bend, then check the first part: the stop of every bend was 2.5° too early.
-    session.choose_part(0)
+    session.parts.choose(0)
     press(qtbot, window, Qt.Key.Key_5, CTRL)
     planned(qtbot, session)
     assert session.plan.feasible
@@ -95,9 +95,9 @@ def test_three_parts_twelve_of_each_from_the_sheet_to_the_rule(qtbot, begun):
             field, f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm"
         )
         press(qtbot, field, Qt.Key.Key_Return)
-    assert page.found is not None and page.found.causes[0].cause == Cause(Off.STOPS), (
-        page.says.text()
-    )
+    assert page.measured.found is not None and page.measured.found.causes[0].cause == Cause(
+        Off.STOPS
+    ), page.says.text()
     qtbot.waitUntil(lambda: any(box.isVisible() for box in page.findChildren(QCheckBox)))
     boxes = [box for box in page.findChildren(QCheckBox) if box.isVisible()]
     for box in boxes:

@@ -148,7 +148,7 @@ def test_a_part_made_in_two_stands_as_two_parts_on_the_bench(qtbot, open_window)
         "hive floor, second half",
     ]
     assert session.at == 0 and plan.feasible
-    session.choose_part(1)
+    session.parts.choose(1)
     assert planned(qtbot, session).feasible
     session.undo()  # the part on the bench
     session.undo()  # the cut

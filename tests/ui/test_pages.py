@@ -180,7 +180,7 @@ def test_every_part_in_one_document(qtbot, tmp_path, monkeypatch):
     other = 1 if session.at == 0 else 0
     plan = session.plan_of(other)
     assert plan is not None and plan.complete
-    session.choose_part(other)
+    session.parts.choose(other)
     assert session.plan is plan and not session.bench_plan.busy
     session.mark_saved()
     window.close()

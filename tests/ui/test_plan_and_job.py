@@ -260,7 +260,7 @@ def test_one_step_of_undo_takes_back_exactly_what_a_cure_did(bench, qtbot):
     from zealous_crane.planning.plan import Remedy
 
     cure = Remedy("One more finger.", session.job.model_copy(update={"quantity": 2}), more)
-    assert session.take(cure) is None and session.brake == more and session.job.quantity == 2
+    assert session.orders.take(cure) is None and session.brake == more and session.job.quantity == 2
     session.undo()
     assert session.brake == brake and session.job == job and not session.can_undo
     session.redo()

@@ -72,7 +72,7 @@ def test_a_row_is_shared_with_another_part_and_taken_out(qtbot, window):
         brake=session.job.brake,
         units=session.job.units,
     )
-    assert session.add_part(lid) is None
+    assert session.parts.add(lid) is None
 
     def share(dialog):
         qtbot.mouseClick(dialog.add, Qt.MouseButton.LeftButton)
@@ -82,7 +82,7 @@ def test_a_row_is_shared_with_another_part_and_taken_out(qtbot, window):
     words = in_rows(qtbot, window, share)
     assert "lid to front wall of" in words and len(session.work.joints) == 1
     assert [len(job.rows) for job in session.work.parts] == [1, 1]
-    one, two = (session.blank_of(i).rows[0] for i in (0, 1))
+    one, two = (session.parts.blank_of(i).rows[0] for i in (0, 1))
     assert one.pitch == two.pitch and len(one.places) == len(two.places)
 
     def take_out(dialog):

@@ -83,7 +83,7 @@ def test_work_found_after_a_crash_is_offered(opened, qtbot, tmp_path, choice):
     first = opened(demo_work("wax-melter-chimney"))
     write_work(first.session.work, tmp_path / "chimney.json")
     first.session.start_with(first.session.work, tmp_path / "chimney.json")
-    first.session.choose_part(1)
+    first.session.parts.choose(1)
     assert first.session.edit("quantity", quantity=4) is None
     path = first.session.keeper.copy.path
     qtbot.waitUntil(

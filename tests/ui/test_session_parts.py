@@ -42,7 +42,7 @@ def test_changing_the_master_resizes_every_follower(session):
 
 
 def test_a_follower_is_answered_with_its_master(session):
-    session.choose_part(1)
+    session.parts.choose(1)
     said = widen(session, 5.0)
     assert "follows from Chimney sleeve" in said
     assert (
@@ -62,45 +62,45 @@ def test_a_master_that_leaves_a_follower_nothing_is_refused_whole(session):
 
 
 def test_choosing_a_part_is_a_step_and_keeps_the_rest(session):
-    session.choose_part(2)
+    session.parts.choose(2)
     assert session.at == 2 and session.job.name == "Bottom plate" and session.can_undo
-    session.choose_part(2)
-    session.choose_part(9)
+    session.parts.choose(2)
+    session.parts.choose(9)
     assert session.at == 2
     session.undo()
     assert session.at == 0 and not session.can_undo
 
 
 def test_taking_a_part_out_takes_its_fits_and_renumbers_the_rest(session):
-    session.choose_part(1)
-    assert session.remove_part() is None
+    session.parts.choose(1)
+    assert session.parts.remove() is None
     assert [p.name for p in session.work.parts] == ["Chimney sleeve", "Bottom plate"]
     assert [(f.follower, f.master) for f in session.work.fits] == [(1, 0)]
-    session.choose_part(0)
-    assert session.remove_part() is None and session.work.fits == ()
+    session.parts.choose(0)
+    assert session.parts.remove() is None and session.work.fits == ()
     session.undo()
     assert len(session.work.parts) == 2 and len(session.work.fits) == 1
 
 
 def test_adding_a_part_that_cannot_lie_flat_is_refused(session):
     bad = demo_job().model_copy(update={"radius": 500.0})
-    assert "leaves no flat" in session.add_part(bad) and len(session.work.parts) == 3
-    assert session.add_part(demo_job()) is None and session.at == 3 and session.job == demo_job()
+    assert "leaves no flat" in session.parts.add(bad) and len(session.work.parts) == 3
+    assert session.parts.add(demo_job()) is None and session.at == 3 and session.job == demo_job()
 
 
 def test_fits_that_go_round_are_refused(session):
     pairs = (Pairing(follower="length", master="length"),)
     ring = (Fit(follower=0, master=1, rule="over", sizes=pairs), *session.work.fits)
-    assert "circle" in session.set_fits(ring)
+    assert "circle" in session.parts.set_fits(ring)
     unknown = (
         Fit(follower=1, master=0, rule="over", sizes=(Pairing(follower="length", master="girth"),)),
     )
-    assert "girth" in session.set_fits(unknown)
-    assert session.set_fits(()) is None and session.work.fits == ()
+    assert "girth" in session.parts.set_fits(unknown)
+    assert session.parts.set_fits(()) is None and session.work.fits == ()
 
 
 def test_work_survives_a_crash(session, qtbot, tmp_path, rack):
-    session.choose_part(1)
+    session.parts.choose(1)
     assert session.edit("quantity", quantity=4) is None
     kept = tmp_path / "benches" / "bench.json"
     qtbot.waitUntil(lambda: kept.exists() and read_copy(kept).work == session.work, timeout=60_000)
@@ -112,7 +112,7 @@ def test_one_part_is_saved_as_a_plain_job(qtbot, rack, tmp_path):
     session = Session(demo_job(), rack)
     session.save(tmp_path / "job.json")
     assert '"zealous-crane-job"' in (tmp_path / "job.json").read_text() and not session.unsaved
-    assert session.add_part(demo_job("deep-feeder")) is None and session.unsaved
+    assert session.parts.add(demo_job("deep-feeder")) is None and session.unsaved
     session.save(tmp_path / "job.json")
     assert '"zealous-crane-work"' in (tmp_path / "job.json").read_text()
     session.close()

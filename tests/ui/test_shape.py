@@ -52,7 +52,7 @@ def bench(qtbot, rack):
 
     def open_(name: str, part: int = 0) -> Window:
         session = Session(demo_work(name), rack)
-        session.choose_part(part)
+        session.parts.choose(part)
         window = Window(session)
         qtbot.addWidget(window, before_close_func=lambda _: session.mark_saved())
         window.resize(1280, 800)
@@ -346,7 +346,7 @@ def test_parts_are_added_and_taken_out(bench, tmp_path):
     )
     window.stages["shape"].parts.remove.click()
     assert len(window.session.work.parts) == 1 and window.session.at == 0
-    assert window.session.remove_part() == "The work has only this part."
+    assert window.session.parts.remove() == "The work has only this part."
 
 
 def test_every_school_is_chosen_and_compared(bench, qtbot):

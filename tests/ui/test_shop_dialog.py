@@ -211,7 +211,10 @@ def test_another_unit_of_force_changes_what_is_on_show(qtbot, rack, own_crew_win
     assert "kN" in session.plan.sentence and "tons" not in session.plan.sentence.split("(")[0]
     ways = session.settings.ways.model_copy(update={"tonnage": Tonnage.SHORT})
     with qtbot.waitSignal(session.rested, timeout=60_000):
-        assert session.keep_settings(session.settings.model_copy(update={"ways": ways})) is None
+        assert (
+            session.shop_edits.keep_settings(session.settings.model_copy(update={"ways": ways}))
+            is None
+        )
     assert "tons (" in session.plan.sentence, session.plan.sentence
     # Taken back, what is on show is as it was.
     with qtbot.waitSignal(session.rested, timeout=60_000):

@@ -63,10 +63,10 @@ def on_disk(session, key):
 def test_a_machine_changed_at_two_windows_has_both_changes(at_one_shop):
     one, other = at_one_shop(), at_one_shop()
     brake = one.brake
-    assert one.keep_brake(brake.model_copy(update={"name": "Press by the door"})) is None
+    assert one.shop_edits.keep_brake(brake.model_copy(update={"name": "Press by the door"})) is None
     # The other window has not heard of it; another of its figures is changed there.
     assert other.brake.name == brake.name
-    assert other.keep_brake(brake.model_copy(update={"force": 77.0})) is None
+    assert other.shop_edits.keep_brake(brake.model_copy(update={"force": 77.0})) is None
     kept = on_disk(one, brake.key)
     assert (kept.name, kept.force) == ("Press by the door", 77.0) and other.brake == kept
     # Undo takes back what was typed at this window, and nothing of the other's.
@@ -84,17 +84,17 @@ def test_settings_and_metals_of_two_windows_are_merged(at_one_shop):
     one, other = at_one_shop(), at_one_shop()
     for session, key in zip((one, other), MATERIALS, strict=False):
         metal = session.settings.copied(key)
-        assert session.keep_settings(session.settings.with_metal(metal)) is None
+        assert session.shop_edits.keep_settings(session.settings.with_metal(metal)) is None
     ways = one.settings.ways.model_copy(update={"tolerance": 0.7})
-    assert one.keep_settings(one.settings.model_copy(update={"ways": ways})) is None
+    assert one.shop_edits.keep_settings(one.settings.model_copy(update={"ways": ways})) is None
     kept = read_settings(one.shop.parent)[0]
     assert len(kept.metals) == 2 and kept.ways.tolerance == 0.7 and kept == one.settings
     # The one that was not touched since hears of it when it is turned to.
     said = []
     other.complained.connect(said.append)
-    other.take_others()
+    other.shop_edits.take_others()
     assert other.settings == kept and len(said) == 1
-    other.take_others()
+    other.shop_edits.take_others()
     assert len(said) == 1
     other.undo()
     assert len(read_settings(one.shop.parent)[0].metals) == 1
@@ -104,8 +104,8 @@ def test_settings_and_metals_of_two_windows_are_merged(at_one_shop):
 def test_where_both_changed_one_figure_the_later_stands(at_one_shop):
     one, other = at_one_shop(), at_one_shop()
     brake = one.brake
-    assert one.keep_brake(brake.model_copy(update={"force": 31.0})) is None
-    assert other.keep_brake(brake.model_copy(update={"force": 32.0})) is None
+    assert one.shop_edits.keep_brake(brake.model_copy(update={"force": 31.0})) is None
+    assert other.shop_edits.keep_brake(brake.model_copy(update={"force": 32.0})) is None
     assert on_disk(one, brake.key).force == 32.0
 
 
@@ -115,7 +115,10 @@ def test_two_machines_begun_under_one_key_are_two(at_one_shop):
         one.brake.model_copy(update={"key": "own-1", "name": name})
         for name in ("By the door", "In the loft")
     ]
-    assert one.keep_brake(begun[0]) is None and other.keep_brake(begun[1]) is None
+    assert (
+        one.shop_edits.keep_brake(begun[0]) is None
+        and other.shop_edits.keep_brake(begun[1]) is None
+    )
     assert {on_disk(one, key).name for key in ("own-1", "own-1-2")} == {
         "By the door",
         "In the loft",
@@ -129,7 +132,7 @@ def test_a_machine_added_elsewhere_is_there_when_the_window_is_turned_to(at_one_
     qtbot.addWidget(window)
     window.show()
     made = other.brake.model_copy(update={"key": "loft-press", "name": "Press in the loft"})
-    assert other.keep_brake(made) is None
+    assert other.shop_edits.keep_brake(made) is None
     dialog = QDialog(window)
     dialog.show()
     dialog.activateWindow()
@@ -146,7 +149,7 @@ def test_examples_give_way_to_the_shops_own_machines(at_one_shop):
     examples = len(one.rack.in_use)
     assert examples > 3 and not one.rack.own
     made = one.brake.model_copy(update={"key": "loft-press", "name": "Press in the loft"})
-    assert one.keep_brake(made) is None
+    assert one.shop_edits.keep_brake(made) is None
     assert one.rack.in_use == (made,) and one.rack.find("bench-bars-600") is not None
     one.undo()
     assert len(one.rack.in_use) == examples

@@ -354,7 +354,7 @@ def test_12_a_part_is_measured_and_its_fault_named(hands, window):
         h.type(f"{value:.2f}" if line.measure.what == "angle" else f"{value:.2f} mm")
         h.key(Qt.Key.Key_Return)
     assert (
-        page.found.causes[0].cause == Cause(Off.ANGLE, wall)
+        page.measured.found.causes[0].cause == Cause(Off.ANGLE, wall)
         and "right wall is bent" in page.says.text()
     )
     done(h, 12)

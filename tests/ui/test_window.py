@@ -159,7 +159,7 @@ def test_nothing_but_the_window_is_on_the_screen(window, qtbot, demo):
     for part in range(len(demo_work(demo).parts)):
         session.mark_saved()
         session.start_with(demo_work(demo))
-        session.choose_part(part)
+        session.parts.choose(part)
         for stage in window.stages:
             window.show_stage(stage)
             qtbot.wait(1)

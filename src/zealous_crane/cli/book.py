@@ -8,12 +8,12 @@ from typing import Annotated, Any
 
 import typer
 
+from .. import api
 from ..brake.brake import Brake
 from ..brake.library import MachineLibrary
 from ..i18n import counted, tr
 from ..metal.material import Material
 from ..metal.sheet import Sheet
-from ..planning.planner import make_plan
 from ..planning.remedies.sizes import least_sizes
 from ..shop.book.record import (
     KINDS,
@@ -76,7 +76,7 @@ def coupon(
 
     work, on, _ = load(job, brake, part)
     strip = coupon_job(work, on)
-    found = make_plan(strip, on)
+    found = api.plan(strip, on, remedies=False)
     line = found.blank.folds[0]
     told: dict[str, Any] = {
         "name": strip.name,
@@ -254,7 +254,6 @@ def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
     """Set-ups of a brake by the keys that bends in a sheet are booked under, where the brake is the
     shop's."""
     from ..bending.machines import toolings
-    from ..flat.on_brake import flat_for
     from ..job.job import Job
     from ..part.kinds.strip import SingleBend
 
@@ -266,7 +265,7 @@ def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
         thickness=f"{record.thickness} mm",
         units="mm",
     )
-    blank = flat_for(job, brake)
+    blank = api.develop(job, brake)
     return {
         tooling.key
         for bottomed in (False, True)

@@ -8,9 +8,10 @@ from typing import Annotated, Any
 import typer
 from pydantic import ValidationError
 
+from .. import api
 from ..cutting.layout import SheetCut, StopSetting
 from ..cutting.piece import CutError, CutFrom
-from ..cutting.summary import MetalSummary, kept_lines, setting_lines, sheet_title, worked_out
+from ..cutting.summary import MetalSummary, kept_lines, setting_lines, sheet_title
 from ..errors import InputError
 from ..i18n import tr
 from ..io.cut_files import write_cutting
@@ -111,7 +112,7 @@ def cut(  # noqa: C901, PLR0913
         _cut_from(stock) if stock is not None else read.cut_from or settings_of_shop().cut_from
     )
     told: list[dict[str, Any]] = []
-    every = worked_out(jobs, rack, cut_from, units)
+    every = api.cut(jobs, cut_from, rack=rack)
     for one_lot in every:
         lot, sheets = one_lot.lot, one_lot.sheets
         if one_lot.cannot:

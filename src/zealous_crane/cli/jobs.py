@@ -9,9 +9,10 @@ from typing import Annotated
 
 import typer
 
+from .. import api
 from ..brake.library import shop_rack
 from ..errors import InputError
-from ..flat.on_brake import check_flat, flat_for
+from ..flat.on_brake import check_flat
 from ..i18n import counted, tr
 from ..io.dxf_entities import DrawingError
 from ..io.dxf_read import Taken, UnitNotNamedError, read_drawing
@@ -135,7 +136,7 @@ def fitting(
         {
             "name": job.name,
             "quantity": job.quantity,
-            "blank": list(flat_for(job, rack.find(job.brake)).size),
+            "blank": list(api.develop(job, rack=rack).size),
         }
         for job in work.parts
     ]

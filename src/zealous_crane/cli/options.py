@@ -14,14 +14,12 @@ from .. import api
 from ..brake.brake import Brake
 from ..brake.library import MachineLibrary, read_brake, shop_rack
 from ..flat.blank import Blank
-from ..flat.on_brake import OnBrake, flat_for, on_brakes
+from ..flat.on_brake import OnBrake, on_brakes
 from ..i18n import JoinedText, Message, Raised, tr
 from ..io.job_file import read_job, read_work
 from ..job.job import Job
 from ..metal.material import Material
 from ..planning.plan import Plan
-from ..planning.planner import make_plan
-from ..planning.remedies.registry import advise
 from ..planning.route import Cancelled
 from ..shop.settings import ShopSettings, brakes_place, read_settings, shop_home
 from ..units.quantities import say_forces_in
@@ -135,16 +133,18 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
     works."""
     job, machine, rack = load(path, brake, part)
     begun, first = time.monotonic(), list[Plan]()
+    done: Plan | None = None
 
     def late() -> bool:
         return time.monotonic() - begun > seconds if seconds else bool(first)
 
-    plan = None
     try:
-        plan = make_plan(job, machine, cancelled=late, on_first_feasible=first.append)
-        return advise(plan, rack, cancelled=late) if seconds else plan
+        done = api.plan(
+            job, machine, remedies=False, cancelled=late, on_first_feasible=first.append
+        )
+        return api.advise(done, rack, cancelled=late) if seconds else done
     except Cancelled:
-        found = plan or (first[0] if first else None)
+        found = done or (first[0] if first else None)
         if found is None:
             raise stop(
                 tr(
@@ -161,7 +161,7 @@ def load_flat(path: Path, brake: str | None, part: str | None) -> tuple[Job, Bla
     alone."""
     rack, key = rack_with(brake)
     job = on_asked_brake(read_job(path, part, on_rack(rack, key)), key)
-    return job, flat_for(job, rack.find(job.brake))
+    return job, api.develop(job, rack=rack)
 
 
 def asked_of(path: Path, brake: str | None, part: str | None) -> tuple[str, ...]:

@@ -7,6 +7,7 @@ from typing import Annotated
 
 import typer
 
+from .. import api
 from ..i18n import tr
 from ..io.formats import DRAWINGS, SHAPES, Subject
 from ..io.job_file import read_work
@@ -44,16 +45,13 @@ def sheet(
     from ..paper.writers import writer_of
 
     if every:
-        from ..cutting.summary import worked_out
         from ..paper.documents import write_work_pages
 
         rack, key = rack_with(brake)
         work = read_work(job, on_rack(rack, key))
         plans = [planned(job, brake, str(number)) for number in range(1, len(work.parts) + 1)]
         jobs = [on_asked_brake(one, key) for one in work.parts]
-        told = worked_out(
-            jobs, rack, work.cut_from or settings_of_shop().cut_from, work.parts[0].units
-        )
+        told = api.cut(jobs, work.cut_from or settings_of_shop().cut_from, rack=rack)
         write_work_pages(work, plans, told, output)
         none = next((plan for plan in plans if refused(plan)), None)
         if none is not None:

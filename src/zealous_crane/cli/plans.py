@@ -7,6 +7,7 @@ from typing import Annotated, Any
 
 import typer
 
+from .. import api
 from ..bending.machine import FactKey
 from ..errors import INPUT_ERRORS, InputError
 from ..i18n import the, the_first, tr
@@ -14,7 +15,6 @@ from ..io.job_file import read_job
 from ..io.plan_file import blank_record, plan_record
 from ..job.job import Job, OrderWishes
 from ..planning.plan import Plan
-from ..planning.planner import make_plan
 from ..planning.setup import set_up_facts
 from ..schema.reading import read_json
 from .options import (
@@ -234,7 +234,7 @@ def check(
     record = read_plan(plan_file)
     work = read_job(job, part)
     on = str(record.get("brake", {}).get("key", work.brake))
-    found = make_plan(wished(work, record), rack_of_shop()[on])
+    found = api.plan(wished(work, record), rack_of_shop()[on], remedies=False)
     said = differences(found, record)
     if as_json:
         print_json({"same": not said, "differences": said, "verdict": found.sentence})

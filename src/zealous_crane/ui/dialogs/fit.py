@@ -209,7 +209,7 @@ class FitDialog(FormDialog):
             choice.setCurrentIndex(max(0, choice.findData(now)))
         for choice in self.theirs:
             choice.clear()
-            choice.addItems([panel.name for panel in self.session.blank_of(number).panels])
+            choice.addItems([panel.name for panel in self.session.parts.blank_of(number).panels])
 
     def _clear(self, value: float | None) -> str | None:
         if value is not None and value < 0:
@@ -248,12 +248,12 @@ class FitDialog(FormDialog):
             clearance=self.clearance_value,
             rests=self.lips.currentData(),
         )
-        question = self.session.unsaid((*others, fit)).get(self.session.at)
+        question = self.session.parts.unsaid((*others, fit)).get(self.session.at)
         if question:
             self.said.setText(question)
             self.lips.setFocus()
             return
-        said = self.session.set_fits((*others, fit))
+        said = self.session.parts.set_fits((*others, fit))
         if said:
             self.said.setText(said)
         else:
@@ -261,7 +261,7 @@ class FitDialog(FormDialog):
 
     def loosen(self) -> None:
         """Let the part's sizes stand for themselves again."""
-        self.session.set_fits(
+        self.session.parts.set_fits(
             tuple(f for f in self.session.work.fits if f.follower != self.session.at)
         )
         self.accept()
@@ -303,7 +303,10 @@ class FitView(QDialog):
             )
         )
         self.resize(1000, 640)
-        self.follower, self.master = session.blank_of(fit.follower), session.blank_of(fit.master)
+        self.follower, self.master = (
+            session.parts.blank_of(fit.follower),
+            session.parts.blank_of(fit.master),
+        )
         self.there: PlacedPart | None = None
         corners = [
             np.concatenate([s.corners for s in folded_solids(blank)])

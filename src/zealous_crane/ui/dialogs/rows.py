@@ -135,7 +135,7 @@ class RowsDialog(FormDialog):
             self.behind.addItem(tr("this part's {name}").format(name=name), (name, None))
         for number, job in enumerate(self.session.work.parts):
             if number != self.session.at:
-                for panel in self.session.blank_of(number).panels:
+                for panel in self.session.parts.blank_of(number).panels:
                     self.behind.addItem(f"{job.name}: {panel.name}", (panel.name, number))
 
     def _show(self, row: int) -> None:
@@ -226,7 +226,9 @@ class RowsDialog(FormDialog):
             self._said(self._set_rows(rows[:at] + rows[at + 1 :]), at)
         elif chosen is not None:
             joints = self.session.work.joints
-            self._said(self.session.set_joints(joints[: chosen[0]] + joints[chosen[0] + 1 :]), at)
+            self._said(
+                self.session.parts.set_joints(joints[: chosen[0]] + joints[chosen[0] + 1 :]), at
+            )
 
     def _set_rows(self, rows: list[FastenerRow]) -> str | None:
         shared = [row for row in self.session.job.rows if row.joint is not None]
@@ -264,7 +266,9 @@ class RowsDialog(FormDialog):
         chosen = self._chosen()
         assert isinstance(chosen, tuple)
         joints = self.session.work.joints
-        return self.session.set_joints((*joints[: chosen[0]], model, *joints[chosen[0] + 1 :]))
+        return self.session.parts.set_joints(
+            (*joints[: chosen[0]], model, *joints[chosen[0] + 1 :])
+        )
 
     def _placed(self) -> None:
         """A panel, an edge or what lies behind was chosen."""
@@ -307,14 +311,14 @@ class RowsDialog(FormDialog):
             self._said(self._set_rows(rows), at)
         elif isinstance(old, FastenerRow):
             assert isinstance(new, Joint)
-            said = self.session.join(tuple(rows[:at] + rows[at + 1 :]), (*joints, new))
+            said = self.session.parts.join(tuple(rows[:at] + rows[at + 1 :]), (*joints, new))
             self._said(said, at if said else len(self._all()) - 1)
         elif isinstance(new, Joint):
             joints[old[0]] = new
-            self._said(self.session.set_joints(tuple(joints)), at)
+            self._said(self.session.parts.set_joints(tuple(joints)), at)
         else:
             del joints[old[0]]
-            said = self.session.join((*rows, new), tuple(joints))
+            said = self.session.parts.join((*rows, new), tuple(joints))
             self._said(said, at if said else len(rows))
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:

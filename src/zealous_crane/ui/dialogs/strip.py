@@ -141,7 +141,7 @@ class StripDialog(FormDialog):
         self.found.setText(tr("Type both legs, the angle and where it was stopped."))
 
     def _put_on_bench(self) -> None:
-        said = self.session.add_part(self.strip)
+        said = self.session.parts.add(self.strip)
         if said:
             self.complaint.setText(said)
             return

@@ -284,7 +284,7 @@ class BendStage(LazyView):
             tr("Keep the bends up to the chosen one as they are; the rest follows as it is best.")
         )
         self.other_side.clicked.connect(self.turn_round)
-        self.free.clicked.connect(lambda: self._tell(self.session.free_order()))
+        self.free.clicked.connect(lambda: self._tell(self.session.orders.free()))
         self.order_says = QLabel()
         self.order_says.setObjectName("faint")
         # Where there is no room for it the buttons go first.
@@ -473,7 +473,7 @@ class BendStage(LazyView):
 
     def _ask_for(self, plan: Plan, strokes: list[PlannedStroke]) -> None:
         names = [plan.blank.folds[i].name for s in strokes for i in s.verdict.stroke.setting.folds]
-        self._tell(self.session.order_bends(tuple(dict.fromkeys(names))))
+        self._tell(self.session.orders.put(tuple(dict.fromkeys(names))))
 
     def ask_order(self) -> None:
         """Let the person say what is wanted of the order."""
@@ -487,7 +487,7 @@ class BendStage(LazyView):
             parent=self,
         )
         if run_dialog(dialog) and dialog.wishes != self.session.job.order:
-            self._tell(self.session.wish(dialog.wishes))
+            self._tell(self.session.orders.wish(dialog.wishes))
 
     def turn_round(self) -> None:
         """Ask for the other side of the chosen fold to be clamped."""
@@ -495,7 +495,9 @@ class BendStage(LazyView):
         if stroke is not None:
             setting = stroke.verdict.stroke.setting
             self._tell(
-                self.session.hold(setting.line.name, "far" if setting.clamps_parent else "base")
+                self.session.orders.hold(
+                    setting.line.name, "far" if setting.clamps_parent else "base"
+                )
             )
 
     def swing(self, degrees: float) -> None:

@@ -1,4 +1,4 @@
-"""Joining and finishing, ticked off step by step."""
+"""Check: a finished part measured, what explains its sizes, and what is done then."""
 
 from __future__ import annotations
 
@@ -23,9 +23,8 @@ from ...flat.blank import Blank
 from ...flat.panel_tree import flat_key
 from ...flat.ruler import Striking
 from ...i18n import counted, tr
-from ...inspection.explain import Explained
 from ...inspection.finishing import FinishingStep, finishing
-from ...inspection.inspection import USUAL_COUNT, Inspection, Survey, drifts, survey
+from ...inspection.inspection import USUAL_COUNT, Inspection, Survey, survey
 from ...inspection.measures import InspectedSize
 from ...inspection.model import Off, What
 from ...inspection.wording import question_text, show_measure, verdict
@@ -36,11 +35,11 @@ from ...paint.theme import Theme, crowded, text_scale
 from ...paper.sheets import write_report
 from ...part.size import size_title
 from ...schema.reading import plain
-from ...shop.book.record import DoneRecord, SizeRecord
 from ...units.length import parse_length, show_length
 from ...units.quantities import parse_angle
 from ...work.fit import Fit, FitRule, Pairing
 from ..state.background_call import Beside
+from ..state.measured_part import MeasuredPart
 from ..state.session import Session
 from ..widgets.canvas import TurnCanvas
 from ..widgets.field import LengthField, ParsedField, TextField
@@ -177,7 +176,7 @@ class MateMeasures(QWidget):
         fits[number] = Fit.model_validate(
             {**fit.model_dump(), "sizes": [p.model_dump() for p in pairs]}
         )
-        return self.session.set_fits(tuple(fits), "measured")
+        return self.session.parts.set_fits(tuple(fits), "measured")
 
 
 FIRST = 430
@@ -199,14 +198,7 @@ class CheckingStage(QWidget):
         # The flat that was looked over and what was found; the one that is being looked over.
         self._known: tuple[LookedOver, Survey] | None = None
         self._asked_for: LookedOver | None = None
-        self.part, self.count = 1, USUAL_COUNT
-        self.got: dict[str, float] = {}
-        self.before: list[dict[str, float]] = []
-        self._of: object = None
-        self._noted: object = None
-        self._written: dict[str, float] = {}
-        self.inspection: Inspection | None = None
-        self.found: Explained | None = None
+        self.measured = MeasuredPart(session.book)
         self.chosen = 0
         self.says = prose(size=12, strong=True)
         self._measuring()
@@ -251,7 +243,6 @@ class CheckingStage(QWidget):
         self.next_time = TextField(
             tr("What to change next time"), self._next_time, tr("what to change next time")
         )
-        self.next_text = ""
         self.report = QPushButton(tr("&Report (PDF) …"))
         self.report.clicked.connect(self._ask_report)
         self.done = QPushButton(tr("&Done: into the book"))
@@ -329,23 +320,19 @@ class CheckingStage(QWidget):
         if not self.isVisible():
             return
         job, blank = self.session.job, self.session.blank
-        if (self.session.at, job.name) != self._noted:
-            # What was noted of one part is not written down for another.
-            self._noted = self.session.at, job.name
-            self.next_text = ""
+        called = (self.session.at, job.name)
+        other_flat, other_part = self.measured.begin((flat_key(job), *called), called)
+        if other_part:
             self.next_time.show_text("")
-        key = (self.session.at, flat_key(job), job.name)
-        if key != self._of:
-            self._of = key
-            self.got, self._written, self.part, self.count, self.chosen = {}, {}, 1, USUAL_COUNT, 0
+        if other_flat:
+            self.chosen = 0
             self.steps.ticked.clear()
-            self.before.clear()
         self.within.show_value(job.sizes_within)
         self.steps.show_steps(finishing(job, blank))
         self.mates.refresh()
         of = blank, Striking.of(job), (), job.datum, job.measured_inside
         if self._known is not None and self._known[0] == of:
-            self.inspection = Inspection(job, blank, known=self._known[1])
+            self.measured.inspection = Inspection(job, blank, known=self._known[1])
             self._show_table()
             self._explain()
         else:
@@ -354,12 +341,12 @@ class CheckingStage(QWidget):
     @property
     def busy(self) -> bool:
         """True while the sizes of the part on the bench are being worked out."""
-        return self.isVisible() and self.inspection is None
+        return self.isVisible() and self.measured.inspection is None
 
     def _look_over(self, of: LookedOver) -> None:
         """Find out beside the window what to measure on a flat not seen before: how every size
         answers every fault takes a while."""
-        self.inspection = None
+        self.measured.inspection = None
         self._show_table()
         self._explain()
         self.says.setText(tr("Working out what to measure …"))
@@ -375,21 +362,19 @@ class CheckingStage(QWidget):
     @property
     def lines(self) -> tuple[InspectedSize, ...]:
         """The sizes on show."""
-        return self.inspection.lines[: self.count] if self.inspection is not None else ()
+        return self.measured.lines
 
     def _show_table(self) -> None:
         job = self.session.job
         quantity = job.quantity
         self.title.setText(
-            tr("Part {part} of {quantity}").format(part=self.part, quantity=quantity)
+            tr("Part {part} of {quantity}").format(part=self.measured.part, quantity=quantity)
             if quantity > 1
             else tr("Measure the part")
         )
-        self.next_part.setEnabled(self.part < quantity)
-        self.table.show_lines(self.lines, self.got, job)
-        self.more.setEnabled(
-            self.inspection is not None and self.count < len(self.inspection.lines)
-        )
+        self.next_part.setEnabled(self.measured.part < quantity)
+        self.table.show_lines(self.lines, self.measured.got, job)
+        self.more.setEnabled(self.measured.more)
 
     @property
     def fields(self) -> list[GotLine]:
@@ -411,42 +396,37 @@ class CheckingStage(QWidget):
             self.picture.setFocus()
 
     def _more(self) -> None:
-        self.count += USUAL_COUNT
+        self.measured.count += USUAL_COUNT
         self._show_table()
-        self.go_to(self.count - USUAL_COUNT)
+        self.go_to(self.measured.count - USUAL_COUNT)
 
     def _next_part(self) -> None:
-        self.part += 1
-        self.before.append(self.got)
-        self.got, self._written = {}, {}
+        self.measured.next_part()
         self.refresh()
         self.go_to(0)
 
     # --- what was measured -----------------------------------------------------------------------
 
     def _typed(self, at: int) -> None:
-        if at >= len(self.fields) or self.inspection is None:
+        inspection = self.measured.inspection
+        if at >= len(self.fields) or inspection is None:
             return
         line, text = self.lines[at], self.fields[at].text().strip()
-        key = line.measure.key
         if not text:
-            if self.got.pop(key, None) is not None:
+            if self.measured.got.pop(line.measure.key, None) is not None:
                 self._explain()
             return
         if text.startswith(("±", "+-")):
             self._asked(line, text.removeprefix("±").removeprefix("+-").strip())
             return
         try:
-            value = self.inspection.read(line, text)
+            value = inspection.read(line, text)
         except INPUT_ERRORS as error:
             self.complaint.setText(f"{line.measure.says}: {plain(error)}")
             return
         self.complaint.clear()
-        if self.got.get(key) == value:
-            return
-        self.got[key] = value
-        self._note(line, value)
-        self._explain()
+        if self.measured.take(line, value, self.session.job):
+            self._explain()
 
     def _reading(self, what: What | None, value: float) -> None:
         """An instrument sent a figure: it goes where the cursor is, when that is a size of its
@@ -484,29 +464,14 @@ class CheckingStage(QWidget):
             return
         self.complaint.setText(self.session.edit("", sizes_asked=asked) or "")
 
-    def _note(self, line: InspectedSize, value: float) -> None:
-        """Every figure goes into the book at once; one typed over is a record of its own that takes
-        the other's place in reading."""
-        if self._written.get(line.measure.key) == value:
-            return
-        self._written[line.measure.key] = value
-        self.session.book.note(
-            SizeRecord(
-                job=self.session.job.name,
-                part=self.part,
-                what=line.measure.says,
-                wanted=round(line.wanted, 4),
-                got=value,
-            )
-        )
-
     def _explain(self) -> None:
         self.question.setText("")
-        self.found = self.inspection.explained(self.got) if self.inspection is not None else None
+        measured = self.measured
+        measured.explain()
         job, blank = self.session.job, self.session.blank
-        self.table.show_signs(self.lines, self.got)
+        self.table.show_signs(self.lines, measured.got)
         self.picture.update()
-        if self.found is None or self.inspection is None:
+        if measured.found is None:
             self.says.setText(
                 tr(
                     "Measure the part: those sizes come first that tell most. Return goes on to "
@@ -515,7 +480,7 @@ class CheckingStage(QWidget):
             )
             self.causes.show_nothing()
             return
-        out = len(self.inspection.out(self.got))
+        out, found = measured.out, measured.found
         sign = "■" if out else "●"
         said = (
             counted(
@@ -525,18 +490,14 @@ class CheckingStage(QWidget):
             else counted(
                 "{count} size measured, within tolerance. ",
                 "{count} sizes measured, all within tolerance. ",
-                len(self.got),
+                len(measured.got),
             )
         )
-        self.says.setText(f"{sign}  {said}{verdict(self.found, blank, job, out)}")
-        asked = (
-            [question_text(self.found.question, blank, job)]
-            if self.found.question is not None
-            else []
-        )
-        asked += [drift.says(job) for drift in drifts(self.lines, [*self.before, self.got])[:2]]
+        self.says.setText(f"{sign}  {said}{verdict(found, blank, job, out)}")
+        asked = [question_text(found.question, blank, job)] if found.question is not None else []
+        asked += measured.drifting(job)
         self.question.setText("\n".join(asked))
-        self.causes.show_found(self.found)
+        self.causes.show_found(found)
 
     def _answered(self, said: str) -> None:
         self.question.setText("\n".join(filter(None, (said, self.question.text()))))
@@ -545,8 +506,8 @@ class CheckingStage(QWidget):
         return self.session.edit("sizes within", sizes_within=value)
 
     def _suggest(self, text: str) -> None:
-        self.next_text = " ".join(filter(None, (self.next_text, text)))
-        self.next_time.show_text(self.next_text)
+        self.measured.next_text = " ".join(filter(None, (self.measured.next_text, text)))
+        self.next_time.show_text(self.measured.next_text)
 
     def _change(self, fields: dict[str, object]) -> None:
         said = self.session.edit("", **fields)
@@ -556,25 +517,15 @@ class CheckingStage(QWidget):
     # --- done ------------------------------------------------------------------------------------
 
     def _next_time(self, text: str) -> str | None:
-        self.next_text = text.strip()
+        self.measured.next_text = text.strip()
         return None
 
     def _done(self) -> None:
         job, plan = self.session.job, self.session.plan
         order = ", ".join(stroke.name for stroke in plan.strokes) if plan is not None else ""
-        self.session.book.note(
-            DoneRecord(
-                job=job.name,
-                quantity=job.quantity,
-                machine=job.brake,
-                order=order[:4000],
-                next_time=self.next_text[:4000],
-                note=tr("{ticked} steps of finishing ticked, {out} sizes out of tolerance").format(
-                    ticked=len(self.steps.ticked),
-                    out=len(self.inspection.out(self.got)) if self.inspection else 0,
-                ),
-            )
-        )
+        note = tr("{ticked} steps of finishing ticked, {out} sizes out of tolerance")
+        ticked = len(self.steps.ticked)
+        self.measured.done(job, order, note.format(ticked=ticked, out=self.measured.out))
         self.says.setText(
             tr(
                 "●  Written into the book. When this part is opened again, what to change comes "
@@ -599,13 +550,22 @@ class CheckingStage(QWidget):
         Raises:
             FileError: it could not be written.
         """
-        if self.inspection is None:
+        measured = self.measured
+        if measured.inspection is None:
             return
         steps = [
             (step, step.key in self.steps.ticked)
             for step in finishing(self.session.job, self.session.blank)
         ]
-        write_report(self.inspection, self.got, self.found, steps, self.next_text, self.part, path)
+        write_report(
+            measured.inspection,
+            measured.got,
+            measured.found,
+            steps,
+            measured.next_text,
+            measured.part,
+            path,
+        )
 
     def _steps(self, rect: QRectF) -> list[Callable[[], object]]:
         """What the picture is made of, where it is another part than the last time."""

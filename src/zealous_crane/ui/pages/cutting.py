@@ -278,7 +278,7 @@ class CuttingStage(QWidget):
     @property
     def _waiting(self) -> tuple[int, ...]:
         """Numbers of the parts that are not cut yet."""
-        return tuple(sorted({*self.session.work.waiting(), *self.session.unsaid()}))
+        return tuple(sorted({*self.session.work.waiting(), *self.session.parts.unsaid()}))
 
     def _ask(self) -> None:
         self._of = self._key()
@@ -339,7 +339,7 @@ class CuttingStage(QWidget):
             return
         said = [f"{one.lot.name}: {one.says}" for one in self.told]
         said += [] if self._answers == ANSWERS else [tr("Looking for better …")]
-        asks = self.session.unsaid()
+        asks = self.session.parts.unsaid()
         waiting = ", ".join(
             self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks
         )
@@ -400,7 +400,7 @@ class CuttingStage(QWidget):
             for p in pieces
             if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts)
         )
-        said = self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
+        said = self.session.parts.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
         self.says.setText(
             said
             or counted(
@@ -505,7 +505,7 @@ class CuttingStage(QWidget):
 
     def _take(self, model: object) -> str | None:
         assert isinstance(model, CutFrom)
-        return self.session.set_cut_from(model)
+        return self.session.parts.set_cut_from(model)
 
     def _offcuts_typed(self, text: str) -> str | None:
         try:
@@ -518,6 +518,8 @@ class CuttingStage(QWidget):
                 )
                 for o in read
             )
-            return self.session.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
+            return self.session.parts.set_cut_from(
+                self.cut_from.model_copy(update={"offcuts": kept})
+            )
         except INPUT_ERRORS as error:
             return str(error)

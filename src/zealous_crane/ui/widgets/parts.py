@@ -73,7 +73,7 @@ class PartsBar(QWidget):
         self.refresh()
 
     def _choose(self) -> None:
-        refused = self.session.choose_part(self.parts.currentIndex())
+        refused = self.session.parts.choose(self.parts.currentIndex())
         if refused:
             self.tell(refused)
             self.refresh()
@@ -113,7 +113,7 @@ class PartsBar(QWidget):
         self.follows.setVisible(bool(said))
 
     def _remove(self) -> None:
-        said = self.session.remove_part()
+        said = self.session.parts.remove()
         if said:
             self.tell(said)
 

@@ -68,7 +68,7 @@ class Dialogs:
             if fitting is None:
                 self.session.start_with(Work.of_fitting(dialog.fitting), unsaved=True)
             else:
-                said = self.session.set_fitting(dialog.fitting)
+                said = self.session.parts.set_fitting(dialog.fitting)
                 if said:
                     self.front.refuse(said)
             self.front.open_bench()
@@ -140,7 +140,7 @@ class Dialogs:
 
     def keep_brake(self, brake: Brake) -> bool:
         """Keep a brake in the shop, in its own folder of files, and plan on it."""
-        said = self.session.keep_brake(brake)
+        said = self.session.shop_edits.keep_brake(brake)
         if said:
             self.front.refuse(said)
             return False

@@ -50,7 +50,7 @@ class EveryPart(QObject):
         self._done, self._failed, self._rack = done, failed, session.rack
         self._keep = session.bench_plan.keep
         self._jobs = session.work.parts
-        self._flats = [session.blank_of(at) for at in range(len(self._jobs))]
+        self._flats = [session.parts.blank_of(at) for at in range(len(self._jobs))]
         self._plans: list[Plan | None] = [session.plan_of(at) for at in range(len(self._jobs))]
         self._at = 0
         self._clock = QElapsedTimer()

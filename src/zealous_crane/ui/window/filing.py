@@ -325,7 +325,7 @@ class Filing:
             ).format(code=code)
         if self.may_leave():
             self.open_file(found[0].path)
-            refused = self.session.choose_part(found[0].part)
+            refused = self.session.parts.choose(found[0].part)
             if refused:
                 return refused
             if not found[0].same:

@@ -362,7 +362,7 @@ class VerdictBar(QWidget):
         plan = self.session.plan
         number = int(link)
         if plan is not None and number < len(plan.cures):
-            said = self.session.take(plan.cures[number])
+            said = self.session.orders.take(plan.cures[number])
             if said:
                 self.session.complained.emit(said)
 

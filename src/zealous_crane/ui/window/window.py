@@ -166,7 +166,7 @@ class Window(QMainWindow):
         one."""
         super().changeEvent(event)
         if event.type() == QEvent.Type.ActivationChange and self.isActiveWindow():
-            self.session.take_others()
+            self.session.shop_edits.take_others()
 
     def _open_bench(self) -> None:
         """The stage a job opens on, its first field waiting to be typed into."""
@@ -432,7 +432,7 @@ class Window(QMainWindow):
             return
         part, stage = left.get("part", ""), left.get("stage", "")
         if part.isdigit():
-            self.session.choose_part(int(part))
+            self.session.parts.choose(int(part))
         if stage in {known.id for known in STAGES}:
             self.show_stage(stage)
 
@@ -440,7 +440,7 @@ class Window(QMainWindow):
         """Add the first part of this to the work on the bench."""
         part = self._like(Work.of(work.parts[0])).parts[0]
         name = told_apart(part.name, (p.name for p in self.session.work.parts))
-        said = self.session.add_part(part.model_copy(update={"name": name}))
+        said = self.session.parts.add(part.model_copy(update={"name": name}))
         if said:
             self._refuse(said)
         else:

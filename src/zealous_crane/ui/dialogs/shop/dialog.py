@@ -174,7 +174,7 @@ class FormsPage(QWidget):
         session.changed.connect(self.refresh)
 
     def _take(self, name: str, model: BaseModel) -> str | None:
-        said = self.session.keep_settings(
+        said = self.session.shop_edits.keep_settings(
             self.session.settings.model_copy(update={name: model}), f"shop {name}"
         )
         if said is None:

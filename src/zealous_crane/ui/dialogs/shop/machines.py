@@ -219,7 +219,7 @@ class MachinesPage(QWidget):
                 "name": tr("{name}, copy {n}").format(name=brake.name, n=number - 1),
             }
         )
-        self._said(self.session.keep_brake(made))
+        self._said(self.session.shop_edits.keep_brake(made))
         self._choose(made.key)
 
     def _choose(self, key: str) -> None:
@@ -240,7 +240,7 @@ class MachinesPage(QWidget):
         except INPUT_ERRORS:
             self._said(tr("A name is one line of letters, figures and signs."))
             return
-        self._said(self.session.keep_brake(made))
+        self._said(self.session.shop_edits.keep_brake(made))
         self._choose(made.key)
 
     def _retire(self) -> None:
@@ -250,7 +250,7 @@ class MachinesPage(QWidget):
             if retired and len(self.session.rack.in_use) == 1:
                 self._said(tr("This is the last machine in use; a shop keeps one."))
                 return
-            self._said(self.session.retire(brake.key, retired=retired))
+            self._said(self.session.shop_edits.retire(brake.key, retired=retired))
 
     def _bring(self) -> None:
         path, _ = QFileDialog.getOpenFileName(

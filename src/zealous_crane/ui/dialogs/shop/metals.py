@@ -154,7 +154,9 @@ class MetalsPage(QWidget):
         assert isinstance(model, Material)
         try:
             what = f"metal {model.key}" if typed else ""
-            said = self.session.keep_settings(self.session.settings.with_metal(model), what)
+            said = self.session.shop_edits.keep_settings(
+                self.session.settings.with_metal(model), what
+            )
         except INPUT_ERRORS as error:
             said = plain(error)
         if said is None:
@@ -184,7 +186,9 @@ class MetalsPage(QWidget):
             return
         left = tuple(m for m in self.session.settings.metals if m.key != metal.key)
         self._said(
-            self.session.keep_settings(self.session.settings.model_copy(update={"metals": left}))
+            self.session.shop_edits.keep_settings(
+                self.session.settings.model_copy(update={"metals": left})
+            )
         )
 
     def _bring(self) -> None:
