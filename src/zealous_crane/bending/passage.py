@@ -228,6 +228,7 @@ class Passage(NamedTuple):
         return self.movement.path
 
 
+# Saves 2 % of planning.
 @cached(1024)
 def _steps(movement: Movement) -> Array:
     """(n, 2) mm: where the movement begins, and its legs."""
@@ -285,7 +286,6 @@ def struck(
     return None if leg is None else passage.path.phase(leg)
 
 
-@cached(32768)
 def _leg(
     solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: Passage
 ) -> int | None:
@@ -297,6 +297,7 @@ def _leg(
     return _legs(points, row, passage.angle, passage.movement, tool)[0] or None
 
 
+# Saves 5 to 9 % of planning, least where remedies are tried.
 @cached(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: Passage, leg: int) -> Slab:
     """Where a piece that strikes a tool on a leg of its way keeps the tool's section from standing.

@@ -214,6 +214,7 @@ def behind(blank: Blank, fold: int, clamps_parent: bool, i: int) -> float:
     return -apart if clamps_parent else apart
 
 
+# Gains nothing by itself: one object for one question, by which others are kept.
 @cached(512)
 def held_for(blank: Blank, fold: int, clamps_parent: bool, folds: tuple[int, ...]) -> Held:
     """A :class:`Held`, one for all that is asked about it.
@@ -231,12 +232,14 @@ Angles = tuple[float, ...]
 """Signed degrees of the folds on the way from the clamped panel to another, one after the other."""
 
 
+# Saves 2 % of planning.
 @cached(4096)
 def _turned(blank: Blank, fold: int, angle: float, inverse: bool) -> Pose:
     pose = fold_pose(blank.folds[fold], angle, blank.thickness)
     return pose.inverse if inverse else pose
 
 
+# Saves 4 to 5 % of planning, most where remedies are tried.
 @cached(8192)
 def pose(held: Held, panel: int, angles: Angles) -> Pose:
     """Pose of a panel in the stroke frame, the folds on the way to it standing at ``angles``.
@@ -256,18 +259,21 @@ def pose(held: Held, panel: int, angles: Angles) -> Pose:
     )
 
 
+# Saves 1 to 3 % of planning, most where remedies are tried.
 @cached(512)
 def _plates(blank: Blank, panel: int) -> tuple[np.ndarray, ...]:
     """Corners (2k, 3) of the rigid pieces of a panel that lies flat."""
     return tuple(plate(piece, blank.thickness) for piece in blank.rigid[panel])
 
 
+# Saves 4 to 5 % of planning, most where remedies are tried.
 @cached(4096)
 def _prisms(blank: Blank, fold: int, angle: float) -> tuple[np.ndarray, ...]:
     """Corners (2k, 3) of the pieces of a bent strip, the panel it is folded from lying flat."""
     return tuple(strip_prisms(blank.folds[fold], angle, blank.thickness))
 
 
+# Saves 4 to 6 % of planning, least where remedies are tried.
 @cached(8192)
 def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
     """The rigid pieces of a panel where it stands.
@@ -282,6 +288,7 @@ def panel_solids(held: Held, panel: int, angles: Angles) -> tuple[Solid, ...]:
     return tuple(Solid(name, panel, at.apply(corners)) for corners in _plates(blank, panel))
 
 
+# Saves 1 to 2 % of planning, least where remedies are tried.
 @cached(8192)
 def strip_solids(held: Held, fold: int, angle: float, angles: Angles) -> tuple[Solid, ...]:
     """The pieces of a bent strip, its fold at ``angle`` degrees (signed) and its parent panel posed
@@ -549,6 +556,7 @@ class Setting:
         return tuple(done if i in self.folds else angle for i, angle in enumerate(self.angles))
 
 
+# Gains nothing by itself: one object for one question, by which others are kept.
 @cached(8192)
 def setting_for(blank: Blank, fold: int, clamps_parent: bool, angles: tuple[float, ...]) -> Setting:
     """A :class:`Setting`, one for all that is asked about it: each set-up of the machine, each
@@ -574,6 +582,7 @@ def swung(shadow: Array, pole: Array, degrees: float) -> Array:
     return turned(shadow, pole, math.radians(degrees))
 
 
+# Saves 3 to 4 % of planning, most where remedies are tried.
 @cached(256)
 def wander(bend: Bend, degrees: float) -> float:
     """Bound (mm) on how far the swinging part strays from its turn about the pole on the way to

@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Any
 from ..brake.library import BRAKE
 from ..errors import InputError
 from ..flat.blank import Blank
-from ..i18n import tr
+from ..i18n import Message, msg, tr
 from ..job.job import Job
 from ..work.work import Work
 
@@ -133,6 +133,8 @@ class Writer:
         ending: of the file, without the dot.
         needs: what has to be there.
         write: writes a subject to a file; raises FileError when it could not be.
+        command: as it is read in the menu, its letter marked.
+        key: that asks for it.
         pages: it is pages, which can be printed; ``write`` then takes a printer too.
         suffix: goes behind the part's name where several kinds have one ending.
     """
@@ -141,6 +143,8 @@ class Writer:
     ending: str
     needs: Needs
     write: Callable[[Subject, Any], None]
+    command: Message
+    key: str
     suffix: str = ""
     pages: bool = False
 
@@ -170,13 +174,20 @@ def _plan(subject: Subject, path: Any) -> None:
 
 
 DRAWINGS = (
-    Writer("dxf", "dxf", Needs.BLANK, _dxf),
-    Writer("svg", "svg", Needs.BLANK, _svg),
+    Writer("dxf", "dxf", Needs.BLANK, _dxf, msg("&Drawing of the blank (DXF) …"), "Ctrl+D"),
+    Writer("svg", "svg", Needs.BLANK, _svg, msg("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"),
 )
 """Drawings of the blank."""
 
-SHAPES = tuple(Writer(ending, ending, Needs.BLANK, _mesh) for ending in ("stl", "glb"))
+SHAPES = (
+    Writer("stl", "stl", Needs.BLANK, _mesh, msg("Folded part (ST&L) …"), "Ctrl+Shift+T"),
+    Writer("glb", "glb", Needs.BLANK, _mesh, msg("Folded part (&glTF) …"), "Ctrl+Shift+G"),
+)
 """The folded part."""
 
-WRITERS = (*DRAWINGS, *SHAPES, Writer("plan", "json", Needs.PLAN, _plan))
-"""Everything that is written without pages."""
+WRITERS = (
+    *DRAWINGS,
+    *SHAPES,
+    Writer("plan", "json", Needs.PLAN, _plan, msg("&Plan for other programs (JSON) …"), "Ctrl+J"),
+)
+"""Everything that is written without pages. A new format is one line here; its command follows."""

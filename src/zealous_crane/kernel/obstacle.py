@@ -36,6 +36,7 @@ BELOW_FRONT = 1.2
 """Radians below the front at which directions begin to be counted."""
 
 
+# Saves 4 to 5 % of planning, least where remedies are tried.
 @cached(16384)
 def ring_of(solid: Solid, y: float, z: float) -> Ring:
     """The ring of a piece's shadow about (y, z) mm.
@@ -48,6 +49,7 @@ def ring_of(solid: Solid, y: float, z: float) -> Ring:
     return _round_about(*geometry.ring(solid.shadow, (y, z), BELOW_FRONT))
 
 
+# Saves 2 % of planning.
 @cached(1024)
 def tool_ring(tool: ToolOutline, y: float, z: float) -> Ring:
     """The ring of a tool about (y, z) mm.
@@ -70,6 +72,7 @@ def _round_about(least: float, far: float, low: float, high: float) -> Ring:
     )
 
 
+# Saves 2 to 3 % of planning, least where remedies are tried.
 @cached(65536)
 def may_meet(one: Ring, other: Ring, slack: float, limit: float) -> bool:
     """False when what turns by up to ``limit`` radians cannot meet what rests: their rings or their

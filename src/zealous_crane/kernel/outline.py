@@ -12,7 +12,6 @@ from numpy.typing import NDArray
 
 from .._typing import Array
 from ..brake.cross_section import Profile
-from ..cache import cached
 from ..flat.ring import convex_pieces
 from .back_end import geometry
 from .plane import TOUCH, Outlines, drawn_in, following, from_segments
@@ -79,12 +78,10 @@ class ToolOutline:
         """True when a convex outline (n, 2), counter-clockwise, shares anything with it."""
         return geometry.meets(convex, self.outline)
 
-    @cached(64)
     def farthest(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the farthest corner."""
         return farthest(self.outline, np.array([y, z]))
 
-    @cached(64)
     def distance(self, y: float, z: float) -> float:
         """Distance (mm) from a point to the outline; 0 inside."""
         return geometry.distance(self.outline, (y, z))

@@ -305,6 +305,7 @@ LEAST_ACROSS = 0.05
 """mm along the fold below which metal across the line is none."""
 
 
+# Gains nothing by itself: one object for one question, by which others are kept.
 @cached(16384)
 def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
     """What of a solid lies across a bend line at y = ``line`` (mm), by more than :data:`ACROSS`;

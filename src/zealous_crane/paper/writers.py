@@ -5,6 +5,7 @@ from __future__ import annotations
 
 from typing import Any
 
+from ..i18n import msg
 from ..io.formats import WRITERS as FILES
 from ..io.formats import Needs, Subject, Writer
 
@@ -28,9 +29,35 @@ def _template(subject: Subject, target: Any) -> None:
 
 
 WRITERS = (
-    Writer("sheet", "pdf", Needs.PLAN, _sheet, pages=True),
-    Writer("marking", "pdf", Needs.BLANK, _marking, "-marking", True),
-    Writer("template", "pdf", Needs.BLANK, _template, "-template", True),
+    Writer(
+        "sheet",
+        "pdf",
+        Needs.PLAN,
+        _sheet,
+        msg("&Sheet for bench and brake (PDF) …"),
+        "Ctrl+Shift+B",
+        pages=True,
+    ),
+    Writer(
+        "marking",
+        "pdf",
+        Needs.BLANK,
+        _marking,
+        msg("&Marking sheet (PDF) …"),
+        "Ctrl+M",
+        "-marking",
+        pages=True,
+    ),
+    Writer(
+        "template",
+        "pdf",
+        Needs.BLANK,
+        _template,
+        msg("&Template at full size (PDF) …"),
+        "Ctrl+T",
+        "-template",
+        pages=True,
+    ),
     *FILES,
 )
 """In the order of the menu. Where several have one ending, a file that only has its ending gets the

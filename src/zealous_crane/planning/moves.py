@@ -16,7 +16,6 @@ from ..bending.machines import machine_of, toolings
 from ..bending.setting import Setting, setting_for
 from ..bending.tooling import Tooling
 from ..brake.brake import Brake
-from ..cache import cached
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
 from .route import Costs, Move, PartState, SearchOptions
@@ -97,7 +96,6 @@ class Symmetry:
         return tuple(sorted(range(len(self.folds)), key=self.folds.__getitem__))
 
 
-@cached(16)
 def symmetries(blank: Blank) -> tuple[Symmetry, ...]:
     """Turns and mirrorings that leave the sheet as it is, the one that changes nothing first.
 

@@ -16,7 +16,7 @@ from ..._typing import Array
 from ...brake.cross_section import Tools, tools_for
 from ...brake.leaf_brake import LeafBrake
 from ...brake.tools import SegmentSet
-from ...cache import BatchCache, cached
+from ...cache import cached
 from ...i18n import JoinedText, Message, Phrase, msg
 from ...job.job import Avoided
 from ...job.tools import ToolChoice
@@ -133,6 +133,7 @@ class LeafTooling(Tooling):
         return self == other and not self.end
 
 
+# Saves 20 to 27 % of planning, least where remedies are tried.
 @cached(128, lasts=True)
 def outlines_for(  # noqa: PLR0913
     brake: LeafBrake,
@@ -239,6 +240,7 @@ def given_way(setting: Setting, solids: tuple[Solid, ...], *, swept: bool) -> tu
     return tuple(made)
 
 
+# Gains nothing by itself: one object for one question, by which others are kept.
 @cached(4096)
 def _bent(
     solid: Solid, root: tuple[float, float], out: tuple[float, float], by: float, swept: bool
@@ -260,10 +262,6 @@ def _bent(
 
 Asked = tuple[Solid, Clip, Swing | None]
 
-_leaf_met: BatchCache[tuple[Asked, ToolOutline, tuple[float, float], float], Contact | None] = (
-    BatchCache()
-)
-
 
 def leaf_met(
     asked: Sequence[Asked], leaf: ToolOutline, hinge: tuple[float, float], limit: float
@@ -279,7 +277,7 @@ def leaf_met(
         hinge: (2,) mm, where the leaf turns.
         limit: radians beyond which nothing is looked for.
     """
-    return _leaf_met.ask([(each, leaf, hinge, limit) for each in asked], _leaf_look)
+    return _leaf_look([(each, leaf, hinge, limit) for each in asked]) if asked else []
 
 
 def _leaf_look(
@@ -309,11 +307,6 @@ def _leaf_look(
     return found
 
 
-_along: BatchCache[
-    tuple[tuple[Solid, Clip, Swing], ToolOutline, tuple[float, float]], Contact | None
-] = BatchCache()
-
-
 def taken_along(
     asked: Sequence[tuple[Solid, Clip, Swing]], leaf: ToolOutline, hinge: tuple[float, float]
 ) -> list[Contact | None]:
@@ -329,7 +322,7 @@ def taken_along(
         leaf: the leaf's outline.
         hinge: (2,) mm, where the leaf turns.
     """
-    return _along.ask([(each, leaf, hinge) for each in asked], _along_look)
+    return _along_look([(each, leaf, hinge) for each in asked]) if asked else []
 
 
 def _along_look(

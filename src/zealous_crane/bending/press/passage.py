@@ -14,7 +14,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..._typing import Array
-from ...cache import BatchCache, cached
 from ...kernel.advance import OutlineTurn, first_advances
 from ...kernel.back_end import geometry
 from ...kernel.contact import Touch
@@ -153,9 +152,6 @@ class PressSwing(NamedTuple):
         )
 
 
-_met: BatchCache[tuple[Solid, Clip, ToolOutline, Rise, PressSwing], Contact | None] = BatchCache()
-
-
 def first_met(
     asked: Sequence[tuple[Solid, Clip, PressSwing]], tool: ToolOutline, rise: Rise
 ) -> list[Contact | None]:
@@ -167,9 +163,8 @@ def first_met(
         tool: the tool.
         rise: how the tool shifts as the part turns.
     """
-    return _met.ask(
-        [(solid, narrowed(solid, clip), tool, rise, swing) for solid, clip, swing in asked], _look
-    )
+    keys = [(solid, narrowed(solid, clip), tool, rise, swing) for solid, clip, swing in asked]
+    return _look(keys) if keys else []
 
 
 def _look(
@@ -350,7 +345,6 @@ def phases_of(
     return [found[k : k + many] for k in range(0, len(found), many)]
 
 
-@cached(32768)
 def struck(
     solid: Solid, clip: tuple[float, float] | None, tool: ToolOutline, passage: PressPassage
 ) -> Phase | None:
@@ -382,7 +376,6 @@ def struck(
     return (None, moving, closing)[met_on]
 
 
-@cached(16384)
 def barred_along(solid: Solid, tool: ToolOutline, passage: PressPassage, phase: int) -> Slab:
     """Where a piece that strikes a tool, on what :func:`phases_of` says, keeps the tool's section
     from standing.

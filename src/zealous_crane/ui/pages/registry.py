@@ -95,12 +95,11 @@ def _checking(session: Session, look: Theme, _: Doors) -> QWidget:
 
 
 STAGES = (
-    Stage("shape", msg("Shape"), _BOX, _shape),
-    Stage("lay-out", msg("Lay out"), _FLAT, _layout),
-    Stage("cut", msg("Cut"), _SHEETS, _cutting),
-    Stage("tool-up", msg("Tool up"), _FINGERS, _tooling),
-    Stage("bend", msg("Bend"), _BEND, _bend),
-    Stage("check", msg("Check"), _CALIPER, _checking),
+    Stage("shape", msg("Shape"), msg("&Shape"), "Ctrl+1", _BOX, _shape),
+    Stage("lay-out", msg("Lay out"), msg("&Lay out"), "Ctrl+2", _FLAT, _layout),
+    Stage("cut", msg("Cut"), msg("&Cut"), "Ctrl+3", _SHEETS, _cutting),
+    Stage("tool-up", msg("Tool up"), msg("&Tool up"), "Ctrl+4", _FINGERS, _tooling),
+    Stage("bend", msg("Bend"), msg("&Bend"), "Ctrl+5", _BEND, _bend),
+    Stage("check", msg("Check"), msg("Chec&k"), "Ctrl+6", _CALIPER, _checking),
 )
-"""A new stage is one line here and one in the commands; rail, keys, pictures and the window's stack
-follow."""
+"""A new stage is one line here; its command, rail, keys, pictures and the window's stack follow."""

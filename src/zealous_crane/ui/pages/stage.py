@@ -41,12 +41,16 @@ class Stage:
         id: its name in the program, which stays when its words change; the command that opens it is
             ``stage.`` and this.
         title: as it is read.
+        command: as its command is read in the menu, its letter marked.
+        key: that opens it.
         drawing: what is seen on the rail.
         make: makes its page.
     """
 
     id: str
     title: Message
+    command: Message
+    key: str
     drawing: Drawing
     make: Callable[[Session, Theme, Doors], QWidget]
 

@@ -21,6 +21,8 @@ from PySide6.QtWidgets import (
 
 from ...i18n import Message, msg, tr
 from ...paint.theme import Theme
+from ...paper.writers import WRITERS
+from ..pages.registry import STAGES
 from ..state.user_settings import Remembered
 
 
@@ -65,25 +67,7 @@ COMMANDS = (
         msg("&Every part in one document (PDF) …"),
         "Ctrl+Alt+B",
     ),
-    Command(
-        "hand-over.sheet",
-        msg("&Hand over"),
-        msg("&Sheet for bench and brake (PDF) …"),
-        "Ctrl+Shift+B",
-    ),
-    Command("hand-over.marking", msg("&Hand over"), msg("&Marking sheet (PDF) …"), "Ctrl+M"),
-    Command(
-        "hand-over.template", msg("&Hand over"), msg("&Template at full size (PDF) …"), "Ctrl+T"
-    ),
-    Command("hand-over.dxf", msg("&Hand over"), msg("&Drawing of the blank (DXF) …"), "Ctrl+D"),
-    Command(
-        "hand-over.svg", msg("&Hand over"), msg("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"
-    ),
-    Command("hand-over.stl", msg("&Hand over"), msg("Folded part (ST&L) …"), "Ctrl+Shift+T"),
-    Command("hand-over.glb", msg("&Hand over"), msg("Folded part (&glTF) …"), "Ctrl+Shift+G"),
-    Command(
-        "hand-over.plan", msg("&Hand over"), msg("&Plan for other programs (JSON) …"), "Ctrl+J"
-    ),
+    *(Command(f"hand-over.{w.id}", msg("&Hand over"), w.command, w.key) for w in WRITERS),
     Command("bench.rows", msg("&Edit"), msg("&Rows of rivets, spots and screws …"), "Ctrl+Shift+R"),
     Command("shop.open", msg("&Shop"), msg("&Machines and stock …"), "Ctrl+Shift+M"),
     Command("shop.edit-brake", msg("&Shop"), msg("&Edit this brake …"), "Ctrl+E"),
@@ -98,12 +82,7 @@ COMMANDS = (
         "Ctrl+Alt+L",
     ),
     Command("shop.devices", msg("&Shop"), msg("&Instrument and back gauge …"), "Ctrl+Shift+I"),
-    Command("stage.shape", msg("S&tage"), msg("&Shape"), "Ctrl+1"),
-    Command("stage.lay-out", msg("S&tage"), msg("&Lay out"), "Ctrl+2"),
-    Command("stage.cut", msg("S&tage"), msg("&Cut"), "Ctrl+3"),
-    Command("stage.tool-up", msg("S&tage"), msg("&Tool up"), "Ctrl+4"),
-    Command("stage.bend", msg("S&tage"), msg("&Bend"), "Ctrl+5"),
-    Command("stage.check", msg("S&tage"), msg("Chec&k"), "Ctrl+6"),
+    *(Command(f"stage.{s.id}", msg("S&tage"), s.command, s.key) for s in STAGES),
     Command("stage.at-the-brake", msg("S&tage"), msg("&At the brake"), "F5"),
     Command("bend.order", msg("S&tage"), msg("&Order of the bends …"), "Ctrl+Shift+O"),
     Command("bend.next", msg("S&tage"), msg("Next bend"), "Ctrl+Right"),
