@@ -41,7 +41,7 @@ from zealous_crane.units.length import INCH, Units
 
 def undo_steps(session):
     """How often a person could press undo."""
-    return session._history._at
+    return session.history.steps_back
 
 
 @pytest.fixture

@@ -48,6 +48,11 @@ class History:
         return self._steps[self._at]
 
     @property
+    def steps_back(self) -> int:
+        """How often undo takes something back."""
+        return self._at
+
+    @property
     def can_undo(self) -> bool:
         """True when there is a step before this one."""
         return self._at > 0
