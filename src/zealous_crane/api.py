@@ -209,7 +209,24 @@ def plan(
     """
     on = machine(one, brake)
     made = make_plan(one, on, cancelled=cancelled, on_first_feasible=on_first_feasible)
-    return advise(made, rack or shipped_rack(), cancelled=cancelled) if remedies else made
+    return with_remedies(made, rack, cancelled=cancelled) if remedies else made
+
+
+def with_remedies(
+    made: Plan,
+    rack: MachineLibrary | None = None,
+    *,
+    cancelled: Callable[[], bool] = lambda: False,
+) -> Plan:
+    """Return a plan with the changes that were tried and work, where something is left to mend.
+
+    Args:
+        made: the plan.
+        rack: the machines the part may be moved to; None takes those that ship.
+        cancelled: asked now and then; True stops with
+            :class:`~zealous_crane.planning.route.Cancelled`.
+    """
+    return advise(made, rack or shipped_rack(), cancelled=cancelled)
 
 
 def cut(

@@ -142,7 +142,7 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
         done = api.plan(
             job, machine, remedies=False, cancelled=late, on_first_feasible=first.append
         )
-        return api.advise(done, rack, cancelled=late) if seconds else done
+        return api.with_remedies(done, rack, cancelled=late) if seconds else done
     except Cancelled:
         found = done or (first[0] if first else None)
         if found is None:
