@@ -5,8 +5,8 @@ Every sentence for people stands in the source as ``tr("…")``, whole, its valu
 put in afterwards, so that a translator may turn its order round. Catalogues are those of gettext,
 in ``locale/``; ``./crane words`` writes the template they begin from. The language is the one the
 environment says, else what a person chose, else the desktop's, and may change while the program
-runs (:func:`speak`): what is kept beyond the moment is a :class:`Message`, put into words where it
-is shown.
+runs (:func:`speak_as_asked`): what is kept beyond the moment is a :class:`Message`, put into words
+where it is shown.
 """
 
 from __future__ import annotations
@@ -17,7 +17,7 @@ import re
 from dataclasses import dataclass
 from enum import StrEnum
 from pathlib import Path
-from typing import Any, Protocol
+from typing import Any, Protocol, runtime_checkable
 
 import platformdirs
 
@@ -75,14 +75,9 @@ def _asked_for() -> list[str] | None:
     return [chosen] if chosen else None
 
 
-def language(code: str = "") -> str:
-    """Code of the language the program speaks: English where there is no catalogue of what was
-    asked for.
-
-    Args:
-        code: of the language asked for; an empty one is what was chosen, or else the desktop's.
-    """
-    found = gettext.find(DOMAIN, LOCALE, [code] if code else _asked_for())
+def language() -> str:
+    """Code of the language that was asked for: English where there is no catalogue of it."""
+    found = gettext.find(DOMAIN, LOCALE, _asked_for())
     return Path(found).parent.parent.name if found else ENGLISH
 
 
@@ -110,24 +105,19 @@ class _Pseudo(gettext.NullTranslations):
         return self.gettext(msgid1 if n == 1 else msgid2)
 
 
-def _catalogue(code: str = "") -> gettext.NullTranslations:
-    asked_for = [code] if code else _asked_for()
-    if asked_for == [PSEUDO]:
+def _catalogue() -> gettext.NullTranslations:
+    if _asked_for() == [PSEUDO]:
         return _Pseudo()
-    return gettext.translation(DOMAIN, LOCALE, asked_for, fallback=True)
+    return gettext.translation(DOMAIN, LOCALE, _asked_for(), fallback=True)
 
 
 _words = [_catalogue()]
-"""The catalogue in use; :func:`speak` changes it."""
+"""The catalogue in use; :func:`speak_as_asked` changes it."""
 
 
-def speak(code: str) -> None:
-    """Say everything in a language from now on, in this process.
-
-    Args:
-        code: of the language; an empty one takes what was chosen, or else the desktop's.
-    """
-    _words[0] = _catalogue(code)
+def speak_as_asked() -> None:
+    """Say everything in the language that is asked for by now, in this process."""
+    _words[0] = _catalogue()
 
 
 def tr(message: str) -> str:
@@ -136,6 +126,7 @@ def tr(message: str) -> str:
     return _words[0].gettext(message)
 
 
+@runtime_checkable
 class Figure(Protocol):
     """A length or force in a sentence: a number until it is known in which units it is read."""
 
@@ -248,7 +239,7 @@ def said(text: Phrase, units: Any = None) -> str:
 def _value(value: object, units: Any) -> object:
     if isinstance(value, Message | JoinedText | Raised):
         return value.text(units)
-    return value.shown(units) if hasattr(value, "shown") else value
+    return value.shown(units) if isinstance(value, Figure) else value
 
 
 def msg(template: str, **values: object) -> Message:

@@ -189,13 +189,13 @@ def test_what_strikes_on_the_way_out_of_a_press_does_so_in_small_steps(seed):
             ]
             path += tips + [tips[-1] + np.array([-away, 0.0]) for away in np.linspace(0, 400, 60)]
             stands = shapely.polygons(np.stack(path))
-            hit = shapely.intersects(tool.polygon, stands).any()
+            hit = shapely.intersects(shapely.Polygon(tool.outline), stands).any()
             found = struck(solid, None, tool, way)
             compared += 1
             if hit:
                 assert found in ("opening", "taking out"), (seed, solid.name, name)
             elif found is not None:
-                near = tool.polygon.buffer(8.0)
+                near = shapely.Polygon(tool.outline).buffer(8.0)
                 assert shapely.intersects(near, stands).any(), (seed, solid.name, name)
     assert compared >= 2
 

@@ -97,11 +97,11 @@ def test_a_passage_agrees_with_small_steps(seed):
         (-ease, -opening * k / 80) for k in range(81)
     ]
     passed = shapely.polygons(points + np.array(path)[:, None])
-    if tool.polygon.intersects(passed).any():
+    if shapely.Polygon(tool.outline).intersects(passed).any():
         assert found is not None
     if found is not None:
         # The steps are at most 4 mm apart: a tool grown by that is met on the way.
-        assert tool.polygon.buffer(4.0).intersects(passed).any()
+        assert shapely.Polygon(tool.outline).buffer(4.0).intersects(passed).any()
 
 
 def wedge() -> Solid:

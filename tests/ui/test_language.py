@@ -13,7 +13,7 @@ from shiboken6 import isValid
 
 from zealous_crane import i18n
 from zealous_crane.demo import demo_job
-from zealous_crane.i18n import choose_language, msg, speak
+from zealous_crane.i18n import choose_language, msg, speak_as_asked
 from zealous_crane.paint.application import application
 from zealous_crane.paint.theme import scale_text, text_scale
 from zealous_crane.planning.planner import make_plan
@@ -61,7 +61,7 @@ def german(tmp_path, monkeypatch):
     yield
     choose_language("")
     monkeypatch.undo()
-    speak("")
+    speak_as_asked()
     scale_text(100)
 
 
@@ -156,5 +156,5 @@ def test_a_message_is_read_in_the_units_forces_and_language_of_the_moment(german
     assert metric != newtons and "kN (" in newtons and " t (" in metric
     english = plan.sentence
     choose_language("de")
-    speak("")
+    speak_as_asked()
     assert plan.sentence == english.replace("Can be made", "Es geht").replace("strokes", "Hübe")

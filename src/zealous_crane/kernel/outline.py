@@ -7,14 +7,13 @@ from dataclasses import dataclass
 from functools import cached_property
 
 import numpy as np
-import shapely
 from numpy.typing import NDArray
 
 from .._typing import Array
 from ..brake.cross_section import Profile
 from ..flat.ring import convex_pieces
 from .back_end import geometry
-from .plane import TOUCH, Outlines, drawn_in, following, from_segments
+from .plane import TOUCH, Outlines, drawn_in, from_segments
 from .solid import ToolPart
 
 
@@ -46,21 +45,9 @@ class ToolOutline:
         return self.outlines.ends
 
     @cached_property
-    def polygon(self) -> shapely.Polygon:
-        polygon = shapely.Polygon(self.outline)
-        shapely.prepare(polygon)
-        return polygon
-
-    @cached_property
     def cells(self) -> tuple[Array, ...]:
         """Convex pieces (k, 2), counter-clockwise, that together are the outline."""
         return convex_pieces(self.outline)
-
-    @cached_property
-    def without_nose(self) -> shapely.Polygon:
-        """The outline with nose and nose zone cut off straight, from foot to face, for the panel
-        that lies on them."""
-        return self.bare.polygon
 
     @cached_property
     def bare(self) -> ToolOutline:
@@ -114,11 +101,6 @@ class ToolOutline:
 
 def farthest(outline: Array, point: Array) -> float:
     return float(np.hypot(outline[:, 0] - point[0], outline[:, 1] - point[1]).max())
-
-
-def nearest(outline: Array, point: Array) -> float:
-    """Distance (mm) from a point to the sides of an outline."""
-    return float(from_segments(point, outline, following(outline)).min())
 
 
 def apart(places: Array, resting: Outlines) -> float:

@@ -5,40 +5,13 @@ import numpy as np
 
 from ..._typing import Array
 from . import _exact
-from ._exact import (
-    advances,
-    apart,
-    distance,
-    extent,
-    leg,
-    legs,
-    meeting,
-    meets,
-    passages,
-    passed,
-    reach,
-    ring,
-    touches,
-)
 
-__all__ = [
-    "advances",
-    "apart",
-    "distance",
-    "extent",
-    "hull",
-    "leg",
-    "legs",
-    "meeting",
-    "meets",
-    "passages",
-    "passed",
-    "reach",
-    "reaches",
-    "ring",
-    "touches",
-    "within",
-]
+meets, distance, ring = _exact.meets, _exact.distance, _exact.ring
+apart, touches = _exact.apart, _exact.touches
+advances = _exact.advances
+extent, reach, meeting = _exact.extent, _exact.reach, _exact.meeting
+leg, legs = _exact.leg, _exact.legs
+passed, passages = _exact.passed, _exact.passages
 
 
 def hull(points: Array) -> Array:

@@ -1,25 +1,10 @@
 """Everything the kernel asks, as one back end."""
 
-from .advance import advances
-from .passage import leg, legs, passages, passed, reaches
-from .plane import apart, distance, hull, meets, ring, touches
-from .prism import extent, meeting, reach, within
+from . import advance, passage, plane, prism
 
-__all__ = [
-    "advances",
-    "apart",
-    "distance",
-    "extent",
-    "hull",
-    "leg",
-    "legs",
-    "meeting",
-    "meets",
-    "passages",
-    "passed",
-    "reach",
-    "reaches",
-    "ring",
-    "touches",
-    "within",
-]
+hull, meets, distance, ring = plane.hull, plane.meets, plane.distance, plane.ring
+apart, touches = plane.apart, plane.touches
+advances = advance.advances
+extent, within, reach, meeting = prism.extent, prism.within, prism.reach, prism.meeting
+leg, legs, reaches = passage.leg, passage.legs, passage.reaches
+passed, passages = passage.passed, passage.passages

@@ -280,7 +280,9 @@ class SumButton(QToolButton):
             f"<td>&nbsp; {html.escape(str(t.what))}</td></tr>"
             for t in item.terms
         )
-        self._text = f"<p><b>{html.escape(item.text(units, pretty=True))}</b></p><table>{terms}</table><p>{html.escape(str(item.rule))}</p>"  # noqa: E501
+        total = html.escape(item.text(units, pretty=True))
+        rule = html.escape(str(item.rule))
+        self._text = f"<p><b>{total}</b></p><table>{terms}</table><p>{rule}</p>"
         self.setToolTip(self._text)
         self.setAccessibleName(f"{item.what}: {item.text(units)}")
 

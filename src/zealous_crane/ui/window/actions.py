@@ -11,7 +11,7 @@ from PySide6.QtWidgets import QFileDialog, QInputDialog
 
 from ...brake.brake import Brake
 from ...brake.library import BrakeError, read_brake
-from ...i18n import language, speak, tr
+from ...i18n import language, speak_as_asked, tr
 from ...paint.theme import scale_text, text_scale
 from ...shop.book.record import BookError
 from ...work.work import Work
@@ -167,7 +167,7 @@ class Dialogs:
         ).exec()
         if remembered is not None:
             scale_text(remembered.text)
-        speak("")
+        speak_as_asked()
         if (text_scale(), language()) != before:
             self.front.renew()
         self.front.brakes_changed()
