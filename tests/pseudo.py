@@ -61,8 +61,8 @@ from zealous_crane.part.size import names_of
 from zealous_crane.planning.planner import make_plan
 from zealous_crane.planning.remedies.registry import advise
 from zealous_crane.planning.setup import set_up_facts
-from zealous_crane.practice.exercise import QuestionKind, Skill
-from zealous_crane.practice.make import exercise
+from zealous_crane.practice.exercise import QuestionKind
+from zealous_crane.practice.make import SKILLS, exercise
 from zealous_crane.ui.dialogs.book import BookDialog
 from zealous_crane.ui.dialogs.brake import BrakeDialog, SectionsDialog
 from zealous_crane.ui.dialogs.fit import FitDialog, FitView
@@ -249,7 +249,7 @@ def other_pages(window: Window, words: set[str]) -> Iterator[QWidget]:
     yield window
     window.show_practice()
     practice = page(window.others, "practice", PracticePage)
-    for skill in Skill:
+    for skill in SKILLS:
         practice.set_exercise(skill, 2, 1)
         practice.settle()
         settle(window.session, 200)
@@ -369,7 +369,7 @@ ANSWERS = {QuestionKind.LENGTH: (0.0, 1.0, 30.0), QuestionKind.ANGLE: (1.0, 90.0
 
 def practised() -> Iterator[tuple[set[str], str]]:
     """What is asked in an exercise of every kind, and what is said of right and wrong answers."""
-    for skill in Skill:
+    for skill in SKILLS:
         set_ = exercise(skill, 2, 1, shipped_rack())
         names = NAMES | given(set_.blank)
         yield from ((names, text) for text in (set_.task, *set_.cautions, *set_.table, *set_.given))

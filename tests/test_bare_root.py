@@ -110,9 +110,9 @@ import sys
 sys.path.insert(0, "/usr/lib/zealous-crane")
 from zealous_crane.flat.development import develop
 from zealous_crane.brake.library import shipped_rack
-from zealous_crane.practice.exercise import Skill
+from zealous_crane.practice.layout import LAY_OUT
 from zealous_crane.practice.make import exercise
-found = exercise(Skill.LAY_OUT, 1, 0, shipped_rack())
+found = exercise(LAY_OUT, 1, 0, shipped_rack())
 size = develop(found.job).size
 asked = {{q.key: q for q in found.questions}}
 print(asked["blank-0"].mark(size[0]).right, asked["blank-1"].mark(size[1]).right, asked["blank-0"].mark(size[0] + 40).right)

@@ -42,6 +42,7 @@ from .planning.plan import Plan
 from .planning.planner import make_plan
 from .planning.remedies.registry import advise
 from .schema.reading import field_of, readable
+from .units.length import Units
 from .work.work import Work
 
 BrakeLike = Brake | str | None
@@ -114,7 +115,7 @@ def read(path: str | Path, *, unit: float | None = None) -> Work:
     if path.suffix.lower() != ".dxf":
         return read_work(path)
     reading = read_drawing(path, unit=unit)
-    units = "in" if reading.inches else "mm"
+    units = Units.FRACTIONS if reading.inches else Units.MM
     return Work(parts=(Job(name=path.stem, part=FlatPart(flat=reading.flat), units=units),))
 
 

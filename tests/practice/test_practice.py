@@ -13,8 +13,10 @@ from zealous_crane.flat.marking import mark_out
 from zealous_crane.job.job import Job
 from zealous_crane.part.kinds.strip import SingleBend
 from zealous_crane.planning.outcome import Outcome
-from zealous_crane.practice.bending import CAUTIONS, folds_of, judged
-from zealous_crane.practice.exercise import QuestionKind, Skill
+from zealous_crane.practice.bending import ORDER, SET_UP, folds_of, judged
+from zealous_crane.practice.exercise import CAUTIONS, QuestionKind
+from zealous_crane.practice.fault import FAULT
+from zealous_crane.practice.layout import LAY_OUT
 from zealous_crane.practice.make import exercise
 from zealous_crane.units.length import INCH, Units, parse_length
 
@@ -26,7 +28,7 @@ def question(found, key):
 @pytest.mark.parametrize("grade", [1, 2, 3])
 @pytest.mark.parametrize("seed", [0, 1, 2])
 def test_laying_out_is_marked_by_the_development(rack, grade, seed):
-    found = exercise(Skill.LAY_OUT, grade, seed, rack)
+    found = exercise(LAY_OUT, grade, seed, rack)
     blank = develop(found.job) if grade < 3 else found.blank
     assert (
         question(found, "blank-0").mark(blank.size[0]).right
@@ -35,7 +37,7 @@ def test_laying_out_is_marked_by_the_development(rack, grade, seed):
     smallest = mark_out(found.blank, found.job.units).scribe[0]
     assert question(found, "scribe-1").mark(smallest.setting).right
     assert not question(found, "blank-0").mark(blank.size[0] + 40).right
-    again = exercise(Skill.LAY_OUT, grade, seed, rack)
+    again = exercise(LAY_OUT, grade, seed, rack)
     assert again.job == found.job and [q.answer for q in again.questions] == [
         q.answer for q in found.questions
     ]
@@ -44,7 +46,7 @@ def test_laying_out_is_marked_by_the_development(rack, grade, seed):
 
 def test_a_wrong_blank_is_traced_to_its_mistake(rack):
     job = demo_job("syrup-tray").model_copy(update={"units": Units.FRACTIONS})
-    found = exercise(Skill.LAY_OUT, 1, 0, rack, own=job)
+    found = exercise(LAY_OUT, 1, 0, rack, own=job)
     asked, size = question(found, "blank-0"), found.blank.size
     wall = job.part.depth
     assert (
@@ -64,7 +66,7 @@ def test_a_wrong_blank_is_traced_to_its_mistake(rack):
 @pytest.mark.parametrize("name", ["syrup-tray", "deep-feeder", "inspection-tray"])
 def test_an_order_is_marked_by_the_engine(rack, name):
     job = demo_job(name)
-    found = exercise(Skill.ORDER, 2, 0, rack, own=job)
+    found = exercise(ORDER, 2, 0, rack, own=job)
     asked = question(found, "order")
     plan = plan_of(job, rack[job.brake])
     best = [asked.options.index(s.name) for s in plan.strokes]
@@ -79,7 +81,7 @@ def test_an_order_is_marked_by_the_engine(rack, name):
 
 def test_what_is_met_is_foretold(rack):
     for name in ("deep-feeder", "extractor-guard", "hive-scale"):
-        found = exercise(Skill.ORDER, 3, 1, rack, own=demo_job(name))
+        found = exercise(ORDER, 3, 1, rack, own=demo_job(name))
         keys = {q.key for q in found.questions}
         if "reach" in keys:
             break
@@ -95,7 +97,7 @@ def test_what_is_met_is_foretold(rack):
 
 def test_setting_up_knows_the_usual_slips(rack):
     job = demo_job("syrup-tray")
-    found = exercise(Skill.SET_UP, 1, 0, rack, own=job)
+    found = exercise(SET_UP, 1, 0, rack, own=job)
     stop = question(found, "stop")
     right = float(stop.answer.removesuffix("°"))
     assert stop.mark(right).right and "springback is missing" in stop.mark(90.0).says
@@ -122,7 +124,7 @@ def test_the_leaf_is_set_ahead_of_the_sheet_in_practice_too(rack):
     job = Job(
         part=part, metal="mild-steel", thickness="1.2 mm", units="mm", brake="bench-finger-1000"
     )
-    found = exercise(Skill.SET_UP, 1, 0, rack, own=job)
+    found = exercise(SET_UP, 1, 0, rack, own=job)
     (stroke,) = found.plan.strokes
     ahead = stroke.machine_stop - stroke.verdict.reach
     assert ahead > 2 and any(f"{ahead:.1f}° ahead of the sheet" in fact for fact in found.table)
@@ -138,7 +140,7 @@ def test_the_leaf_is_set_ahead_of_the_sheet_in_practice_too(rack):
 @pytest.mark.parametrize("grade", [1, 3])
 @pytest.mark.parametrize("seed", range(3))
 def test_a_fault_can_be_told_and_only_one_is_right(rack, grade, seed):
-    found = exercise(Skill.FAULT, grade, seed, rack)
+    found = exercise(FAULT, grade, seed, rack)
     (asked,) = found.questions
     right = [i for i in range(len(asked.options)) if asked.mark(i).right]
     assert len(right) == 1 and asked.options[right[0]] == asked.answer and len(found.table) >= 3
@@ -147,7 +149,7 @@ def test_a_fault_can_be_told_and_only_one_is_right(rack, grade, seed):
 
 def test_every_random_part_can_be_made_where_a_machine_is_asked(rack):
     for seed in range(4):
-        found = exercise(Skill.SET_UP, 3, seed, rack)
+        found = exercise(SET_UP, 3, seed, rack)
         assert found.plan.state is not Outcome.STOP and found.cautions
         assert all(q.kind in (QuestionKind.ANGLE, QuestionKind.LENGTH) for q in found.questions)
 
@@ -155,7 +157,7 @@ def test_every_random_part_can_be_made_where_a_machine_is_asked(rack):
 def test_a_part_with_nothing_to_ask_is_a_sentence(rack):
     flat = demo_job("hive-stand-angle")
     with pytest.raises(ValueError, match="Nothing of this kind"):
-        exercise(Skill.ORDER, 1, 0, rack, own=flat)
+        exercise(ORDER, 1, 0, rack, own=flat)
 
 
 def size_of(text, units=Units.FRACTIONS):
@@ -172,7 +174,7 @@ def told(found, label):
 def test_a_strip_worked_out_from_what_is_told_alone_is_right(rack, seed):
     """The flat by the neutral line, from the texts a learner reads: legs less two setbacks a bend,
     plus its arc (any handbook's bend allowance, radians times r + K·T)."""
-    found = exercise(Skill.LAY_OUT, 3, seed, rack)
+    found = exercise(LAY_OUT, 3, seed, rack)
     legs = [size_of(text, found.job.units) for text in told(found, "Legs").split(", ")]
     angles = [
         math.radians(abs(float(text.rstrip("°")))) for text in told(found, "Angles").split(", ")
@@ -196,7 +198,7 @@ def test_a_strip_worked_out_from_what_is_told_alone_is_right(rack, seed):
 def test_every_setting_asked_can_be_had_from_what_is_told(rack, grade, seed):
     """Fold lines from the sizes as they are given; notches and tabs from the figures told beside
     them."""
-    found = exercise(Skill.LAY_OUT, grade, seed, rack)
+    found = exercise(LAY_OUT, grade, seed, rack)
     units, size = found.job.units, size_of
     hem = size(told(found, "Hem length"), units) if grade == 2 else 0.0
     wall = hem + size(told(found, "Depth"), units)
@@ -230,7 +232,7 @@ def test_every_setting_asked_can_be_had_from_what_is_told(rack, grade, seed):
 
 def test_what_is_said_to_do_is_marked_right_and_nothing_beyond(rack):
     for seed in range(6):
-        found = exercise(Skill.SET_UP, 1, seed, rack)
+        found = exercise(SET_UP, 1, seed, rack)
         asked = next((q for q in found.questions if q.key == "sum"), None)
         if asked is None:
             continue
@@ -245,7 +247,7 @@ def test_what_is_said_to_do_is_marked_right_and_nothing_beyond(rack):
 
 
 def test_an_angle_read_inside_is_called_so(rack):
-    found = exercise(Skill.SET_UP, 3, 3, rack)
+    found = exercise(SET_UP, 3, 3, rack)
     stop = question(found, "stop")
     right = float(stop.answer.rstrip("°"))
     assert right < 80 and "bent from flat" in stop.says and "inside" in stop.mark(180 - right).says
@@ -256,7 +258,7 @@ def test_an_angle_read_inside_is_called_so(rack):
 def test_setting_up_can_be_worked_out_from_what_is_told(rack, grade, seed):
     """The stop: the angle wanted, what the metal springs back by, what the leaf is ahead; the
     setback: the thickness, and what is told."""
-    found = exercise(Skill.SET_UP, grade, seed, rack)
+    found = exercise(SET_UP, grade, seed, rack)
     stop = question(found, "stop")
     wanted = 90.0
     if grade == 3:

@@ -18,8 +18,7 @@ from zealous_crane.paper.flow import Flow, Picture, Rule, SideBySide, Space, Tex
 from zealous_crane.paper.page import DOTS, SMALL, TEXT, print_pages
 from zealous_crane.paper.sheets import write_exercise, write_sheet
 from zealous_crane.paper.template import write_marking
-from zealous_crane.practice.exercise import Skill
-from zealous_crane.practice.make import exercise
+from zealous_crane.practice.make import SKILLS, exercise
 from zealous_crane.ui.state.session import Session
 from zealous_crane.ui.window.window import Window
 from zealous_crane.workers.messages import EventKind
@@ -90,7 +89,7 @@ def test_a_long_name_gives_way_to_page_code_and_caution(rack, tmp_path):
     check(tmp_path / "marking.pdf", [page_code(job)])
 
 
-@pytest.mark.parametrize("skill", list(Skill))
+@pytest.mark.parametrize("skill", SKILLS, ids=lambda skill: skill.key)
 def test_a_teachers_sheet_keeps_its_words_apart(rack, tmp_path, skill):
     application()
     asked = exercise(skill, 2, 6, rack)

@@ -8,8 +8,9 @@ from PySide6.QtWidgets import QLineEdit
 import paper
 from zealous_crane.paint.application import application
 from zealous_crane.paper.sheets import write_exercise
-from zealous_crane.practice.exercise import Skill
-from zealous_crane.practice.make import exercise
+from zealous_crane.practice.bending import ORDER
+from zealous_crane.practice.layout import LAY_OUT
+from zealous_crane.practice.make import SKILLS, exercise
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.settings import book_place
 
@@ -30,13 +31,13 @@ def opened(qtbot, window, skill, grade, seed):
     page = window.others["practice"]
     qtbot.waitUntil(lambda: page.exercise is not None, timeout=60_000)
     page.set_exercise(skill, grade, seed)
-    wanted = f"{skill.value}:{grade}:{seed}"
+    wanted = f"{skill.key}:{grade}:{seed}"
     qtbot.waitUntil(lambda: page.exercise.id == wanted and page.check.isEnabled(), timeout=60_000)
     return page
 
 
 def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp_path):
-    page = opened(qtbot, window, Skill.LAY_OUT, 1, 1)
+    page = opened(qtbot, window, LAY_OUT, 1, 1)
     qtbot.keyClicks(page.learner, "Ann")
     first = page.asked[0]
     assert isinstance(first.field, QLineEdit) and first.field.hasFocus()
@@ -73,7 +74,7 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
     )
 
 
-@pytest.mark.parametrize("skill", list(Skill))
+@pytest.mark.parametrize("skill", SKILLS, ids=lambda skill: skill.key)
 def test_the_teachers_sheet_says_the_answers_only_where_it_is_asked_for(rack, tmp_path, skill):
     application()
     asked = exercise(skill, 2, 6, rack)
@@ -102,7 +103,7 @@ def test_no_stage_is_marked_while_one_practises(window):
 
 
 def test_bends_are_put_in_order_with_alt_and_the_arrows(qtbot, window):
-    page = opened(qtbot, window, Skill.ORDER, 1, 3)
+    page = opened(qtbot, window, ORDER, 1, 3)
     field = page.asked[0].field
     before = field.order
     field.setFocus()

@@ -77,7 +77,7 @@ def straight_punch(  # noqa: PLR0913
     """
     front = _tip(angle, radius, width)
     side = [*front, (-width / 2, height)]
-    outline = [*((-y, z) for y, z in side), *reversed(side)]
+    outline = (*((-y, z) for y, z in side), *reversed(side))
     return Punch(
         name=name,
         style=style,

@@ -27,7 +27,7 @@ from ..shop.book.record import (
 from ..shop.hierarchical_fit import BendContext
 from ..shop.settings import book_place, shop_home
 from ..shop.springback import learn
-from ..units.length import show_length
+from ..units.length import Units, show_length
 from .options import (
     CANNOT,
     AsJson,
@@ -263,7 +263,7 @@ def _tools_of(brake: Brake | None, record: AnyRecord) -> set[str]:
         part=SingleBend(first=100, second=100, length=100),
         metal=record.metal,
         thickness=f"{record.thickness} mm",
-        units="mm",
+        units=Units.MM,
     )
     blank = api.develop(job, brake)
     return {

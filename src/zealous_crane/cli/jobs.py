@@ -100,8 +100,8 @@ def from_drawing(  # noqa: PLR0913
         metal=metal,
         own_metal=own,
         thickness=thickness,
-        **{"units": reading.units(Units.MM), **reading.tolerance.fields},
-    )
+        units=reading.units(Units.MM),
+    ).model_copy(update=reading.tolerance.fields)
     check_flat(job, rack_of_shop().find(job.brake))
     write_job(job, output)
     for sentence in reading.said:

@@ -226,7 +226,7 @@ def _shared_out(
     found = milp(
         np.tile(heights, sheets),
         constraints=rules,
-        integrality=np.ones(sheets * count),
+        integrality=np.ones(sheets * count, dtype=int),
         bounds=Bounds(0, np.inf),
         options={"time_limit": seconds, "mip_rel_gap": 0.5},
     )
@@ -473,14 +473,14 @@ def _prices(
         [-np.array(wanted, dtype=float), np.array([float(limits[k] or 0) for k in counted])]
     )
     found = linprog(cost, A_ub=a, b_ub=b, method="highs")
-    if not found.success:
+    if not found.success or found.fun is None:
         return None, 0.0
     prices = np.zeros(len(wanted) + len(sheets))
     marginal = found.ineqlin.marginals
     prices[: len(wanted)] = -marginal[: len(wanted)]
     for row, k in enumerate(counted, start=len(wanted)):
         prices[len(wanted) + k] = marginal[row]
-    return prices, float(found.fun)
+    return prices, found.fun
 
 
 def _in_whole_numbers(
@@ -508,7 +508,7 @@ def _in_whole_numbers(
     found = milp(
         cost,
         constraints=rules,
-        integrality=np.ones(len(columns)),
+        integrality=np.ones(len(columns), dtype=int),
         bounds=Bounds(0, np.inf),
         options={"time_limit": seconds, "mip_rel_gap": 0.0},
     )

@@ -96,7 +96,7 @@ def notches(tree: Tree, flat: Flat, move: Array) -> tuple[Notch, ...]:
         zip(tree.notchings, flat.cuts, strict=False), key=lambda pair: pair[0].panel
     )
     named = [(n.name, cut.relief.centre) for n, cut in at_corners if cut.relief is not None]
-    centres = shapely.points(np.array([centre for _, centre in named]).reshape(-1, 2))
+    centres = np.array([shapely.Point(centre) for _, centre in named], dtype=object)
     beside: dict[int, list[int]] = {}
     for piece, k in (
         shapely.STRtree(centres)
@@ -151,7 +151,7 @@ class _Beside:
             nodes[n.panel].frame.to_flat(nodes[n.panel].corners)[n.vertex]
             for n in self._tree.notchings
         ]
-        return shapely.points(np.array(at).reshape(-1, 2)), np.array(
+        return np.array([shapely.Point(p) for p in at], dtype=object), np.array(
             [5 * max(1.0, n.gap) for n in self._tree.notchings]
         )
 

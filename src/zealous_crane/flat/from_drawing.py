@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 from shapely.geometry.polygon import orient
 
 from .._typing import Array
@@ -74,10 +75,8 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
         raise DevelopmentError(tr("The outline of the drawing crosses itself or encloses nothing."))
     move = -outline.flattened().min(axis=0)
     outline = outline.moved(move)
-    fine, metal = (
-        shapely.Polygon(outline.flattened(math.radians(2))),
-        shapely.Polygon(outline.containing()),
-    )
+    fine: BaseGeometry = shapely.Polygon(outline.flattened(math.radians(2)))
+    metal: BaseGeometry = shapely.Polygon(outline.containing())
     within = metal.buffer(1e-6)
     shapely.prepare(within)
     holes = tuple(
@@ -92,9 +91,8 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     ]
     if relieving:
         # Folds may end in holes: there they are reliefs.
-        fine, metal = (
-            shapely.difference(shape, shapely.union_all(relieving)) for shape in (fine, metal)
-        )
+        reliefs = shapely.union_all(relieving)
+        fine, metal = shapely.difference(fine, reliefs), shapely.difference(metal, reliefs)
     bends = Bends(job)
     lines = _joined([_line(job, bends, fold, move, fine, drawing.folds) for fold in drawing.folds])
     panels, folds, strips = _panels(lines, metal)
@@ -140,7 +138,7 @@ def develop_drawing(job: Job, drawing: DrawnFlat) -> Blank:
     return replace(blank, look=FlatCheck(job, blank, strips))
 
 
-def _hole(i: int, path: ClosedPath, within: shapely.Polygon) -> Hole:
+def _hole(i: int, path: ClosedPath, within: BaseGeometry) -> Hole:
     shape = shapely.Polygon(path.flattened())
     if not shape.is_valid or shape.area < 1e-9:
         raise DevelopmentError(tr("Hole {i} of the drawing crosses itself.").format(i=i))
@@ -166,7 +164,7 @@ def _line(
     bends: Bends,
     fold: DrawnFold,
     move: Array,
-    metal: shapely.Polygon,
+    metal: BaseGeometry,
     all_folds: tuple[DrawnFold, ...],
 ) -> _Line:
     """The fold with its bend, drawn on to the edge of the metal where it stops just short of it."""
@@ -252,7 +250,7 @@ def _joined(lines: list[_Line]) -> list[_Line]:
 
 
 def _panels(
-    lines: list[_Line], metal: shapely.Polygon
+    lines: list[_Line], metal: BaseGeometry
 ) -> tuple[tuple[Panel, ...], tuple[Fold, ...], tuple[Array, ...]]:
     strips = [line.strip(max(line.bend.allowance / 2, SPLIT)) for line in lines]
     left = less(metal, shapely.union_all(strips)) if strips else metal
@@ -389,7 +387,7 @@ def _continues(line: _Line, folds: list[Fold], order: list[int], here: int, othe
     )
 
 
-def _waste(outline: ClosedPath, metal: shapely.Polygon, size: Array) -> tuple[Notch, ...]:
+def _waste(outline: ClosedPath, metal: BaseGeometry, size: Array) -> tuple[Notch, ...]:
     rest = less(shapely.box(0, 0, float(size[0]), float(size[1])), metal)
     made = []
     drawn = {tuple(corner) for corner in np.round(outline.points, 5)}

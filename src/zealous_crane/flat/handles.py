@@ -9,6 +9,7 @@ import numpy as np
 
 from .._typing import Array
 from ..job.job import Job
+from ..part.corner import CornerPlace
 from ..part.edge import edge_names
 from .outline import extent
 from .panel_tree import grown
@@ -41,7 +42,7 @@ class CornerHandle:
     """One corner of a four-sided base where two walls meet: its name and (2,) place on the flat,
     mm."""
 
-    at: str
+    at: CornerPlace
     point: Array
 
 
@@ -56,7 +57,7 @@ class Handles:
     axes: dict[str, Array]
 
 
-CORNERS = ("left-front", "front-right", "right-back", "back-left")
+CORNERS: tuple[CornerPlace, ...] = ("left-front", "front-right", "right-back", "back-left")
 
 
 def handles(job: Job) -> Handles:

@@ -441,14 +441,14 @@ def _metal(node: Node, kids: list[Node], tree: Tree) -> Array:  # noqa: C901
     if not rest and not extra:
         return ring
     shape = shapely.union_all([shapely.Polygon(ring), *extra])
-    for band in rest:
-        shape = less(shape, band)
-    if shape.geom_type == "MultiPolygon":
+    for strip in rest:
+        shape = less(shape, strip)
+    if isinstance(shape, shapely.MultiPolygon):
         # A fold that stops just short of a corner leaves a sliver there; it is cut away with the
         # relief.
         largest = max(shape.geoms, key=lambda g: g.area)
         shape = largest if shape.area - largest.area < 0.01 * shape.area else shape
-    if shape.geom_type != "Polygon" or shape.area < 1e-6:
+    if not isinstance(shape, shapely.Polygon) or shape.area < 1e-6:
         raise DevelopmentError(
             tr(
                 "{name}: its folds leave no metal in one piece between them. Make it larger."

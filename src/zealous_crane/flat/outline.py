@@ -137,7 +137,7 @@ def one_piece(
         for here, before in zip(corners, [corners[-1], *corners], strict=False)
         if _apart(here, before)
     ]
-    whole: shapely.Polygon = shapely.polygons(np.array(kept))
+    whole = shapely.Polygon(np.array(kept))
     return whole if shapely.is_valid(whole) else None
 
 
@@ -257,7 +257,7 @@ def lay_flat(job: Job, grown: Grown) -> Flat:
         polygons([ring for cut in cuts for ring in cut.shapes])
     )
     left = less(whole, taken)
-    if left.geom_type != "Polygon":
+    if not isinstance(left, shapely.Polygon):
         raise DevelopmentError(
             tr(
                 "The notches and reliefs cut the flat into pieces. Make the reliefs or the gap "

@@ -10,6 +10,8 @@ from dataclasses import dataclass
 import numpy as np
 import shapely
 from numpy.typing import NDArray
+from shapely.geometry.base import BaseGeometry
+from shapely.geometry.polygon import orient
 
 from .._typing import Array
 from .path import ClosedPath
@@ -37,9 +39,9 @@ def convex_pieces(ring: Array) -> tuple[Array, ...]:
         return (ring,)
     triangles = shapely.constrained_delaunay_triangles(shapely.Polygon(ring))
     pieces: list[list[tuple[float, float]]] = [
-        list(shapely.geometry.polygon.orient(t).exterior.coords)[:-1]
+        [(x, y) for x, y in orient(t).exterior.coords][:-1]
         for t in triangles.geoms
-        if t.area > FLAT
+        if isinstance(t, shapely.Polygon) and t.area > FLAT
     ]
     owner = {
         (p, q): i
@@ -90,10 +92,8 @@ def polygons(rings: Sequence[Array]) -> list[shapely.Polygon]:
     if not rings:
         return []
     of = np.repeat(np.arange(len(rings)), [len(ring) for ring in rings])
-    made: list[shapely.Polygon] = shapely.polygons(
-        shapely.linearrings(np.concatenate(rings), indices=of)
-    ).tolist()
-    return made
+    made = shapely.polygons(shapely.linearrings(np.concatenate(rings), indices=of))
+    return list(made) if isinstance(made, np.ndarray) else [made]
 
 
 def area(ring: Array) -> float:
@@ -117,8 +117,7 @@ class RoundCut:
 
     @property
     def polygon(self) -> shapely.Polygon:
-        made: shapely.Polygon = shapely.polygons(self.ring)
-        return made
+        return shapely.Polygon(self.ring)
 
     @property
     def ring(self) -> Array:
@@ -149,15 +148,13 @@ class RoundCut:
         return x + along * at, y + across * at
 
 
-def less(one: shapely.Geometry, other: shapely.Geometry) -> shapely.Geometry:
+def less(one: BaseGeometry, other: BaseGeometry) -> BaseGeometry:
     """What is left of one shape without another; on a fine grid where rounding would stop the plain
     way."""
     try:
         return one.difference(other)
     except shapely.GEOSException:
-        return shapely.difference(
-            shapely.make_valid(one), shapely.make_valid(other), grid_size=1e-7
-        )
+        return shapely.make_valid(one).difference(shapely.make_valid(other), grid_size=1e-7)
 
 
 class Circles:
@@ -371,7 +368,8 @@ def joined_paths(paths: Sequence[ClosedPath]) -> tuple[ClosedPath, ...]:
             if (arc := paths[k].arc(i)) is not None
         ]
         joined = shapely.union_all(shapes[members])
-        ring = np.array(shapely.geometry.polygon.orient(joined).exterior.coords)
+        assert isinstance(joined, shapely.Polygon)
+        ring = np.array(orient(joined).exterior.coords)
         found += to_paths(
             [ring], Circles([RoundCut(centre, radius) for centre, radius, _, _ in arcs])
         )

@@ -232,8 +232,9 @@ def open_drawing(path: FilePath) -> tuple[Any, float | None]:
         DrawingError: it cannot be read, is far too large, or is no drawing.
     """
     # A large library: fetched when a drawing is asked for, not while the program starts.
-    import ezdxf
     from ezdxf import recover
+    from ezdxf.filemanagement import readfile
+    from ezdxf.lldxf.const import DXFError
 
     try:
         standing = path.stat()
@@ -252,9 +253,9 @@ def open_drawing(path: FilePath) -> tuple[Any, float | None]:
                 )
             )
         try:
-            document = ezdxf.readfile(path)
+            document = readfile(path)
         except (
-            ezdxf.DXFError,
+            DXFError,
             ValueError,
             KeyError,
             IndexError,

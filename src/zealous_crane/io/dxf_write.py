@@ -113,8 +113,8 @@ def new_document(
         InputError: no such version is written.
     """
     # A large library: fetched when a drawing is asked for, not while the program starts.
-    import ezdxf
     from ezdxf import units as dxf_units
+    from ezdxf.filemanagement import new
 
     if version not in VERSIONS:
         raise InputError(
@@ -123,7 +123,7 @@ def new_document(
             )
         )
     scale = 1 / INCH if inches else 1.0
-    file: Any = ezdxf.new(VERSIONS[version])
+    file: Any = new(VERSIONS[version])
     file.units = dxf_units.IN if inches else dxf_units.MM
     file.header["$MEASUREMENT"] = 0 if inches else 1
     file.appids.add(APP)

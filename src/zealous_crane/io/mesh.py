@@ -191,7 +191,7 @@ def _bend(
         return pose.apply(outer), pose.apply(inner)
 
     if sharp:
-        shared = shapely.intersection(*(_spans(shape, fold) for shape in beside))
+        shared = shapely.intersection_all([_spans(shape, fold) for shape in beside])
         spans = [
             np.array(part.coords)[:, 0]
             for part in shapely.get_parts(shared)
@@ -402,10 +402,8 @@ def _parted(faces: Sequence[tuple[int, int, int]]) -> tuple[list[int], list[tupl
 def _groups(pairs: Sequence[tuple[int, int]] | NDArray[np.int64], count: int) -> NDArray[np.int64]:
     """The number of the group each of ``count`` things belongs to, pairs being of one group."""
     ends = np.array(pairs, dtype=int).reshape(-1, 2).T
-    groups: NDArray[np.int64] = connected_components(
-        coo_array((np.ones(ends.shape[1]), ends), (count, count))
-    )[1]
-    return groups
+    _, groups = connected_components(coo_array((np.ones(ends.shape[1]), ends), (count, count)))
+    return groups.astype(np.int64)
 
 
 def _on(ring: Array, point: Array, along: Array) -> Any:

@@ -151,8 +151,12 @@ class Corner(InputModel):
         return self
 
 
+CornerPlace = Literal["front-right", "right-back", "back-left", "left-front"]
+"""A corner of the base, by the walls that meet there."""
+
+
 class CornerAt(InputModel):
     """A corner of the base that differs from the others."""
 
-    at: Literal["front-right", "right-back", "back-left", "left-front"]
+    at: CornerPlace
     corner: Corner

@@ -7,7 +7,6 @@ from collections.abc import Iterator, Sequence
 
 from ..bending.machine import FactKey
 from ..brake.brake import Brake
-from ..flat.blank import Blank
 from ..i18n import msg, the, the_first, tr
 from ..job.job import Job, OrderWishes
 from ..kernel.obstacle import tool_words
@@ -19,17 +18,8 @@ from ..planning.planner import make_plan
 from ..planning.setup import LEAST_AHEAD, set_up_facts, set_up_of
 from ..units.length import Units, show_length
 from ..units.quantities import show_angle
-from .exercise import Exercise, Mark, Question, QuestionKind, Skill
+from .exercise import Assignment, Exercise, Mark, Question, QuestionKind, Skill
 from .layout import tick
-
-CAUTIONS = (
-    msg(
-        "At a real machine: guards on, hands clear of clamp and leaf, nobody in the swing; the "
-        "machine's own manual comes first."
-    ),
-    msg("Bend a test strip of the same metal before the part."),
-)
-"""Stand with every exercise at a machine."""
 
 ENOUGH = 400
 """Strokes judged after which an order asked for is not followed further: it is one order, and its
@@ -81,23 +71,14 @@ def judged(job: Job, brake: Brake, sequence: Sequence[str]) -> Plan:
     return make_plan(wished, brake, limit=ENOUGH)
 
 
-def order(  # noqa: PLR0913
-    id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan, seed: int
-) -> Exercise:
-    """The exercise of ordering the bends, and of foretelling what ends a wrong order.
-
-    Args:
-        id_: of the exercise.
-        grade: how hard it is, from 1.
-        job: the job.
-        blank: the flat.
-        brake: the machine.
-        plan: the plan.
-        seed: the same gives the same exercise.
-    """
+def order(assignment: Assignment) -> Exercise | None:
+    """The exercise of ordering the bends, and of foretelling what ends a wrong order."""
+    job, brake, plan = assignment.job, assignment.brake, assignment.plan
+    if plan is None or len(plan.strokes) < 2:
+        return None
     options = list(strokes_of(plan))
     best, folds = tuple(options), folds_of(plan)
-    random.Random(seed).shuffle(options)
+    random.Random(assignment.seed).shuffle(options)
     offered = tuple(options)
 
     def mark(answer: object) -> Mark:
@@ -139,13 +120,14 @@ def order(  # noqa: PLR0913
     ]
     wrong = _stuck(job, brake, [plan.strokes[i].name for i in range(len(plan.strokes))], folds)
     if wrong is not None:
-        questions += _foretold(*wrong, seed)
+        questions += _foretold(*wrong, assignment.seed)
     task = tr("{name}, {sheet}, on the {brake}: which bend first, and which last?").format(
-        name=job.name, sheet=blank.sheet.name, brake=brake.name
+        name=job.name, sheet=plan.blank.sheet.name, brake=brake.name
     )
-    return Exercise(
-        id_, Skill.ORDER, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan
-    )
+    return assignment.exercise(ORDER, task, questions, at_the_machine=True)
+
+
+ORDER = Skill("order", msg("Order"), order)
 
 
 def _stuck(
@@ -232,18 +214,12 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
     ]
 
 
-def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Plan) -> Exercise:
+def set_up(assignment: Assignment) -> Exercise | None:
     """The exercise of setting up for a stroke: where to stop, and what else the machine is set
-    to.
-
-    Args:
-        id_: of the exercise.
-        grade: how hard it is, from 1.
-        job: the job.
-        blank: the flat.
-        brake: the machine.
-        plan: the plan.
-    """
+    to."""
+    job, brake, plan = assignment.job, assignment.brake, assignment.plan
+    if plan is None:
+        return None
     # The last wall that stands and is not stopped short: what is up already decides what goes over
     # it.
     stroke = max(
@@ -264,15 +240,16 @@ def set_up(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, plan: Pla
         "{name}, {sheet}, on the {brake}: set up for {stroke}, bend {number} of {count}."
     ).format(
         name=job.name,
-        sheet=blank.sheet.name,
+        sheet=plan.blank.sheet.name,
         brake=brake.name,
         stroke=the(stroke.name),
         number=stroke.number,
         count=len(plan.strokes),
     )
-    return Exercise(
-        id_, Skill.SET_UP, grade, task, job, blank, brake, tuple(questions), CAUTIONS, plan, facts
-    )
+    return assignment.exercise(SET_UP, task, questions, at_the_machine=True, table=facts)
+
+
+SET_UP = Skill("set-up", msg("Set up"), set_up)
 
 
 def _told(plan: Plan, stroke: PlannedStroke, units: Units) -> Iterator[str]:

@@ -2,37 +2,118 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from enum import StrEnum
+from functools import cached_property
 
 from ..brake.brake import Brake
 from ..flat.blank import Blank
-from ..i18n import LabelledEnum, Message, choice_words, tr
+from ..flat.on_brake import flat_for
+from ..i18n import Message, choice_words, msg, tr
 from ..job.job import Job
+from ..planning.outcome import Outcome
 from ..planning.plan import Plan, PlannedStroke
+from ..planning.planner import make_plan
 from ..schema.model import is_length, unwrapped
 from ..units.length import show_length
 from ..units.quantities import show_angle
 
+CAUTIONS = (
+    msg(
+        "At a real machine: guards on, hands clear of clamp and leaf, nobody in the swing; the "
+        "machine's own manual comes first."
+    ),
+    msg("Bend a test strip of the same metal before the part."),
+)
+"""Stand with every exercise at a machine."""
 
-class Skill(LabelledEnum):
-    """What is practised."""
 
-    LAY_OUT = "lay-out"
-    ORDER = "order"
-    SET_UP = "set-up"
-    FAULT = "fault"
+@dataclass(frozen=True)
+class Assignment:
+    """What an exercise is made from.
+
+    Attributes:
+        id: of the exercise.
+        grade: how hard it is, from 1.
+        job: the part.
+        brake: the machine it is bent on.
+        seed: the same gives the same exercise.
+    """
+
+    id: str
+    grade: int
+    job: Job
+    brake: Brake
+    seed: int
+
+    @cached_property
+    def blank(self) -> Blank:
+        """The flat for that machine.
+
+        Raises:
+            DevelopmentError: the part has none.
+        """
+        return flat_for(self.job, self.brake)
+
+    @cached_property
+    def plan(self) -> Plan | None:
+        """The plan; None where the part cannot be bent there, or has nothing to bend."""
+        plan = make_plan(self.job, self.brake)
+        return None if plan.state is Outcome.STOP or not plan.strokes else plan
+
+    def exercise(
+        self,
+        skill: Skill,
+        task: str,
+        questions: Sequence[Question],
+        *,
+        at_the_machine: bool = False,
+        table: Sequence[str] = (),
+    ) -> Exercise:
+        """The exercise that asks this of the part.
+
+        Args:
+            skill: what is practised.
+            task: what is to be done, in a sentence or two.
+            questions: what is asked, in the order a hand works.
+            at_the_machine: it is done at the brake: the plan belongs to it, and the cautions.
+            table: what is known already, a line each.
+        """
+        plan = self.plan if at_the_machine else None
+        return Exercise(
+            id=self.id,
+            skill=skill,
+            grade=self.grade,
+            task=task,
+            job=self.job,
+            blank=self.blank if plan is None else plan.blank,
+            brake=self.brake,
+            questions=tuple(questions),
+            cautions=() if plan is None else CAUTIONS,
+            plan=plan,
+            table=tuple(table),
+        )
+
+
+@dataclass(frozen=True)
+class Skill:
+    """What is practised.
+
+    Attributes:
+        key: its name in identifiers.
+        label: its name as it is read.
+        make: sets an exercise; None where the part gives nothing to ask.
+    """
+
+    key: str
+    label: Message
+    make: Callable[[Assignment], Exercise | None]
 
     @property
     def words(self) -> str:
         """As it is read."""
-        return {
-            Skill.LAY_OUT: tr("Lay out"),
-            Skill.ORDER: tr("Order"),
-            Skill.SET_UP: tr("Set up"),
-            Skill.FAULT: tr("Find the fault"),
-        }[self]
+        return str(self.label)
 
 
 class QuestionKind(StrEnum):

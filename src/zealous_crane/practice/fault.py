@@ -6,18 +6,16 @@ import random
 
 import numpy as np
 
-from ..brake.brake import Brake
 from ..flat.blank import Blank
 from ..flat.ruler import Striking
-from ..i18n import the, tr
+from ..i18n import msg, the, tr
 from ..inspection.explain import SHARE, Explanation, causes_of, explain, worth_measuring
 from ..inspection.measures import measures_of
 from ..inspection.model import Cause, Measure, Model, Off, What
 from ..inspection.wording import advice
-from ..job.job import Job
 from ..units.length import show_length
 from ..units.quantities import show_angle
-from .exercise import Exercise, Mark, Question, QuestionKind, Skill
+from .exercise import Assignment, Exercise, Mark, Question, QuestionKind, Skill
 
 WRONG = {Off.ANGLE: 4.0, Off.LINE: 2.0, Off.ALLOWANCE: 0.5, Off.CUT: 2.5}
 """By how much a planted fault is off, degrees or mm, at most; from six tenths of it on."""
@@ -25,22 +23,14 @@ WRONG = {Off.ANGLE: 4.0, Off.LINE: 2.0, Off.ALLOWANCE: 0.5, Off.CUT: 2.5}
 TRIES = 40
 
 
-def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int) -> Exercise | None:
+def fault(assignment: Assignment) -> Exercise | None:
     """The exercise of finding a planted fault that the figures tell from every other; None where no
-    try gives one.
-
-    Args:
-        id_: of the exercise.
-        grade: how hard it is, from 1.
-        job: the job.
-        blank: the flat.
-        brake: the machine.
-        seed: the same gives the same exercise.
-    """
-    rng = random.Random(seed)
+    try gives one."""
+    job, blank = assignment.job, assignment.blank
+    rng = random.Random(assignment.seed)
     measures, striking = measures_of(blank, job.datum, job.measured_inside), Striking.of(job)
     model = Model(blank, striking)
-    asked = worth_measuring(blank, measures, 6 if grade == 1 else 8, striking)
+    asked = worth_measuring(blank, measures, 6 if assignment.grade == 1 else 8, striking)
     wanted = model.values(asked, {})
     causes = [c for c in causes_of(blank) if c.off in WRONG and c.off in SHARE]
     for _ in range(TRIES):
@@ -59,17 +49,16 @@ def fault(id_: str, grade: int, job: Job, blank: Blank, brake: Brake, seed: int)
         certain = found.certain
         if certain is not None and certain.cause == cause:
             return _set(
-                id_,
-                grade,
-                job,
-                blank,
-                brake,
+                assignment,
                 (cause, by),
                 causes,
                 rng,
                 [(m, w, g) for m, w, g in zip(asked, wanted, got, strict=True)],
             )
     return None
+
+
+FAULT = Skill("fault", msg("Find the fault"), fault)
 
 
 def _name(cause: Cause, blank: Blank) -> str:
@@ -84,25 +73,25 @@ def _name(cause: Cause, blank: Blank) -> str:
     }[cause.off].format(fold=the(fold))
 
 
-def _set(  # noqa: PLR0913
-    id_: str,
-    grade: int,
-    job: Job,
-    blank: Blank,
-    brake: Brake,
+def _set(
+    assignment: Assignment,
     planted: tuple[Cause, float],
     causes: list[Cause],
     rng: random.Random,
     figures: list[tuple[Measure, float, float]],
 ) -> Exercise:
     """The exercise of one planted fault, with what would be measured: (measure, wanted, got)."""
+    job, blank = assignment.job, assignment.blank
     cause, by = planted
     others = [c for c in causes if c != cause]
     options = tuple(
         sorted(
             {
                 _name(cause, blank),
-                *(_name(c, blank) for c in rng.sample(others, min(4 + grade, len(others)))),
+                *(
+                    _name(c, blank)
+                    for c in rng.sample(others, min(4 + assignment.grade, len(others)))
+                ),
             }
         )
     )
@@ -148,4 +137,4 @@ def _set(  # noqa: PLR0913
         options,
     )
     task = tr("{name} was measured. Which one thing explains the figures?").format(name=job.name)
-    return Exercise(id_, Skill.FAULT, grade, task, job, blank, brake, (question,), (), None, table)
+    return assignment.exercise(FAULT, task, (question,), table=table)

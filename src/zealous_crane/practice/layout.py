@@ -5,16 +5,14 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from ..brake.brake import Brake
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
 from ..flat.marking import ScribeSetting, mark_out
 from ..flat.ruler import Striking
-from ..i18n import tr
-from ..job.job import Job
+from ..i18n import msg, tr
 from ..units.length import Units, show_length
 from ..units.sums import Sum, SumKind
-from .exercise import Exercise, Mark, Question, QuestionKind, Skill
+from .exercise import Assignment, Exercise, Mark, Question, QuestionKind, Skill
 
 MOST_SETTINGS = 4
 """Scribe settings asked for at most."""
@@ -137,16 +135,9 @@ def _told(
         yield words.format(number=number, by=show_length(abs(by), units, pretty=True))
 
 
-def lay_out(id_: str, grade: int, job: Job, blank: Blank, brake: Brake) -> Exercise:
-    """The exercise of laying out a part.
-
-    Args:
-        id_: of the exercise.
-        grade: how hard it is, from 1.
-        job: the job.
-        blank: the flat.
-        brake: the machine.
-    """
+def lay_out(assignment: Assignment) -> Exercise | None:
+    """The exercise of laying out a part."""
+    job, blank = assignment.job, assignment.blank
     units, questions = job.units, []
     sizes = [s for s in blank.sums if s.kind is SumKind.BLANK][:2]
     for axis, (name, total) in enumerate(zip((tr("length"), tr("width")), sizes, strict=False)):
@@ -236,6 +227,7 @@ def lay_out(id_: str, grade: int, job: Job, blank: Blank, brake: Brake) -> Exerc
     task = tr(
         "Lay out {quantity} × {name}, {sheet}: type what you would set rule and scribe to."
     ).format(quantity=job.quantity, name=job.name, sheet=blank.sheet.name)
-    return Exercise(
-        id_, Skill.LAY_OUT, grade, task, job, blank, brake, tuple(questions), table=table
-    )
+    return assignment.exercise(LAY_OUT, task, questions, table=table)
+
+
+LAY_OUT = Skill("lay-out", msg("Lay out"), lay_out)

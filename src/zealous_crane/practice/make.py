@@ -6,24 +6,24 @@ from __future__ import annotations
 import random
 
 from ..bending.machines import machine_of
-from ..brake.brake import Brake
 from ..brake.library import MachineLibrary
 from ..errors import InputError
 from ..flat.element import DevelopmentError
-from ..flat.on_brake import flat_for
 from ..i18n import tr
-from ..job.job import Job
+from ..job.job import Job, Part
+from ..metal.allowance import NeutralLine
 from ..part.kinds.box import HemmedTray, OpenBox
 from ..part.kinds.strip import Strip
-from ..planning.outcome import Outcome
-from ..planning.planner import make_plan
 from ..units.length import INCH, Units
-from .bending import order, set_up
-from .exercise import Exercise, Skill
-from .fault import fault
-from .layout import lay_out
+from .bending import ORDER, SET_UP
+from .exercise import Assignment, Exercise, Skill
+from .fault import FAULT
+from .layout import LAY_OUT
 
 MOST_TRIES = 60
+
+SKILLS: tuple[Skill, ...] = (LAY_OUT, ORDER, SET_UP, FAULT)
+"""Everything that is practised, in the order it is offered."""
 
 
 def grades() -> tuple[tuple[int, str], ...]:
@@ -57,35 +57,20 @@ def exercise(
     Raises:
         InputError: nothing of this kind can be asked of that part.
     """
-    rng = random.Random(f"{skill.value}-{grade}-{seed}")
+    rng = random.Random(f"{skill.key}-{grade}-{seed}")
     for attempt in range(1 if own is not None else MOST_TRIES):
         job = own or _random(rng, grade, rack, units)
         name = own.name if own is not None else f"{seed}"
-        found = _of(
-            f"{skill.value}:{grade}:{name}", skill, grade, job, rack[job.brake], seed + attempt
+        assignment = Assignment(
+            f"{skill.key}:{grade}:{name}", grade, job, rack[job.brake], seed + attempt
         )
+        try:
+            found = skill.make(assignment)
+        except DevelopmentError:
+            continue
         if found is not None and found.questions:
             return found
     raise InputError(tr("Nothing of this kind can be asked of this part."))
-
-
-def _of(id_: str, skill: Skill, grade: int, job: Job, brake: Brake, seed: int) -> Exercise | None:
-    try:
-        blank = flat_for(job, brake)
-    except DevelopmentError:
-        return None
-    if skill is Skill.LAY_OUT:
-        return lay_out(id_, grade, job, blank, brake)
-    if skill is Skill.FAULT:
-        return fault(id_, grade, job, blank, brake, seed)
-    plan = make_plan(job, brake)
-    if plan.state is Outcome.STOP or not plan.strokes:
-        return None
-    if skill is Skill.ORDER:
-        return (
-            order(id_, grade, job, plan.blank, brake, plan, seed) if len(plan.strokes) > 1 else None
-        )
-    return set_up(id_, grade, job, plan.blank, brake, plan)
 
 
 def _random(rng: random.Random, grade: int, rack: MachineLibrary, units: Units) -> Job:
@@ -102,16 +87,22 @@ def _random(rng: random.Random, grade: int, rack: MachineLibrary, units: Units) 
         if grade < 3
         else rng.choice(list(rack.in_use)).key
     )
-    common = {"brake": brake, "units": units, "quantity": rng.randint(1, 12)}
+    quantity = rng.randint(1, 12)
+
+    def made(name: str, part: Part, metal: str, thickness: str) -> Job:
+        return Job(
+            name=name,
+            part=part,
+            metal=metal,
+            thickness=thickness,
+            brake=brake,
+            units=units,
+            quantity=quantity,
+        )
+
     if grade == 1:
         part = OpenBox(length=size(150, 400), width=size(100, 250), depth=size(25, 65))
-        return Job(
-            name=tr("Box to practise on"),
-            part=part,
-            metal="galvanized",
-            thickness="22 ga",
-            **common,
-        )
+        return made(tr("Box to practise on"), part, "galvanized", "22 ga")
     if grade == 2:
         tray = HemmedTray(
             length=size(200, 400),
@@ -120,22 +111,10 @@ def _random(rng: random.Random, grade: int, rack: MachineLibrary, units: Units) 
             hem=size(10, 15),
             tab=size(12, 20),
         )
-        return Job(
-            name=tr("Tray to practise on"),
-            part=tray,
-            metal="galvanized",
-            thickness="24 ga",
-            **common,
-        )
+        return made(tr("Tray to practise on"), tray, "galvanized", "24 ga")
     legs = tuple(size(25, 60) for _ in range(rng.randint(3, 4)))
     angles = tuple(rng.choice((90.0, 90.0, -90.0, 45.0, -60.0)) for _ in legs[1:])
     strip = Strip(length=size(100, 400), legs=legs, angles=angles)
     thickness = rng.choice(("16 ga", "14 ga", "18 ga"))
-    return Job(
-        name=tr("Strip to practise on"),
-        part=strip,
-        metal="mild-steel",
-        thickness=thickness,
-        school={"school": "neutral-line", "k": 0.42},
-        **common,
-    )
+    job = made(tr("Strip to practise on"), strip, "mild-steel", thickness)
+    return job.model_copy(update={"school": NeutralLine(school="neutral-line", k=0.42)})

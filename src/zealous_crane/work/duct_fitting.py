@@ -13,7 +13,6 @@ from ..metal.material import Material
 from ..metal.sheet import Sheet
 from ..part.kinds.duct import Cap
 from ..part.kinds.duct_side import DuctEnd, DuctShape, DuctSide, DuctSideName, plane
-from ..part.template import PartTemplate
 from ..schema.model import ONE_LINE, LengthOrZero, TextLine
 from ..units.length import Units, show_length
 
@@ -73,16 +72,16 @@ class DuctFitting(DuctShape):
     quantity: Annotated[int, Field(ge=1, le=10_000)] = 1
     units: Units = Units.FRACTIONS
 
-    @property
-    def shape(self) -> dict[str, object]:
-        """The sizes every side is given."""
-        return {name: getattr(self, name) for name in DuctShape.model_fields}
+    def side(self, side: DuctSideName = DuctSideName.FRONT) -> DuctSide:
+        """One of its four sides."""
+        shape = {name: getattr(self, name) for name in DuctShape.model_fields}
+        return DuctSide.model_validate({**shape, "side": side})
 
     @property
     def sheet(self) -> Sheet:
         """The sheet it is made of."""
         return Job(
-            part=DuctSide(**self.shape),
+            part=self.side(),
             metal=self.metal,
             own_metal=self.own_metal,
             thickness=self.thickness,
@@ -93,7 +92,7 @@ class DuctFitting(DuctShape):
         """Every different side, with the names of those that are alike, opposite ones only."""
         found: list[tuple[tuple[DuctSideName, ...], DuctSide]] = []
         for side in DuctSideName:
-            made = DuctSide(**self.shape, side=side)
+            made = self.side(side)
             quad = np.array(plane(self.quad(side)))
             for i, (names, other) in enumerate(found):
                 if (
@@ -127,7 +126,7 @@ class DuctFitting(DuctShape):
         ]
         if self.cap != "none":
             first = self.cap == "first"
-            _, hem = DuctSide(**self.shape).hem_flat(self.sheet.thickness)
+            _, hem = self.side().hem_flat(self.sheet.thickness)
             cap = Cap(
                 length=self.length if first else self.small_length,
                 width=self.width if first else self.small_width,
@@ -139,7 +138,7 @@ class DuctFitting(DuctShape):
             jobs.append(self._job(tr("Cap, {name}").format(name=self.name), cap, 1))
         return tuple(jobs)
 
-    def _job(self, name: str, part: PartTemplate, each: int) -> Job:
+    def _job(self, name: str, part: DuctSide | Cap, each: int) -> Job:
         return Job(
             name=name,
             part=part,

@@ -17,7 +17,7 @@ from ...units.quantities import show_angle
 from ...units.sums import Sum, SumKind, Term
 from ..corner import Corner, ReliefRule
 from ..design import Design, Flange, PolygonBase, Standing
-from ..edge import End, Hem, HemForm, Seam, SeamForm
+from ..edge import End, Hem, HemForm, Measured, Seam, SeamForm
 from ..hole import MarkForm, Stiffener
 from ..template import PartTemplate
 
@@ -224,7 +224,7 @@ class DuctSide(DuctShape, PartTemplate):
                     height=self.flange,
                     angle=angle,
                     name=f"{where} flange",
-                    measured="flat",
+                    measured=Measured.FLAT,
                     left=cut,
                     right=cut,
                 )
@@ -244,7 +244,7 @@ class DuctSide(DuctShape, PartTemplate):
                 height=self.slip,
                 angle=lean,
                 name=name,
-                measured="flat",
+                measured=Measured.FLAT,
                 left=cut,
                 right=cut,
             )

@@ -14,6 +14,7 @@ from ...i18n import msg, tr
 from ...job.job import Job
 from ...metal.material import MATERIALS
 from ...metal.sheet import Sheet
+from ...part.edge import Measured
 from ...part.kinds.strip import Strip
 from ...part.size import Size, sizes
 from ...part.template import PartTemplate
@@ -272,7 +273,9 @@ def least_return(brake: Brake, sheet: Sheet) -> Least | None:
     def goes(web: float) -> bool:
         own = None if sheet.metal.key in MATERIALS else sheet.metal
         job = Job(
-            part=Strip(legs=(lip, web, long), angles=(90.0, 90.0), length=long, measured="outside"),
+            part=Strip(
+                legs=(lip, web, long), angles=(90.0, 90.0), length=long, measured=Measured.OUTSIDE
+            ),
             metal=sheet.metal.key,
             own_metal=own,
             thickness=f"{sheet.thickness:.6f} mm",

@@ -64,9 +64,11 @@ def best_circle(points: Array) -> FittedCircle:
         np.column_stack([at, np.ones(len(at))]), -(at**2).sum(axis=1), rcond=None
     )[0]
     start = np.array([-a / 2, -b / 2, np.sqrt(max((a * a + b * b) / 4 - c, 1e-12))])
-    found = least_squares(
-        lambda p: np.hypot(*(at - p[:2]).T) - p[2], start, xtol=1e-14, ftol=1e-14, gtol=1e-14
-    ).x
+
+    def off_circle(p: Array) -> Array:
+        return np.asarray(np.hypot(*(at - p[:2]).T) - p[2])
+
+    found = least_squares(off_circle, start, xtol=1e-14, ftol=1e-14, gtol=1e-14).x
     off = np.hypot(*(at - found[:2]).T) - found[2]
     x, y = middle + found[:2]
     return FittedCircle((float(x), float(y)), float(found[2]), tuple(off.tolist()))

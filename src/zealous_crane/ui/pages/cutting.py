@@ -420,7 +420,6 @@ class CuttingStage(QWidget):
             return
         records = []
         for one in self.told:
-            fields = {"metal": one.lot.metal, "thickness": one.lot.thickness}
             for sheet in one.sheets:
                 stock = sheet.stock
                 records.append(
@@ -431,7 +430,8 @@ class CuttingStage(QWidget):
                         width=stock.width,
                         count=-sheet.alike,
                         note=self.session.work.name,
-                        **fields,
+                        metal=one.lot.metal,
+                        thickness=one.lot.thickness,
                     )
                 )
                 for left in sheet.offcuts:
@@ -445,7 +445,8 @@ class CuttingStage(QWidget):
                             length=left.length,
                             width=left.width,
                             count=sheet.alike,
-                            **fields,
+                            metal=one.lot.metal,
+                            thickness=one.lot.thickness,
                         )
                     )
         for record in records:

@@ -31,7 +31,7 @@ from ...paint.theme import Theme, font
 from ...paper.sheets import write_exercise
 from ...planning.plan import PlannedStroke
 from ...practice.exercise import Exercise, Mark, Question, QuestionKind, Skill
-from ...practice.make import exercise, grades
+from ...practice.make import SKILLS, exercise, grades
 from ...shop.book.record import PracticeRecord
 from ...units.length import LengthError, parse_length
 from ...units.quantities import AngleError, parse_angle
@@ -182,7 +182,7 @@ class PracticePage(QWidget):
         self.marked.connect(self._show_mark)
         self.skill, self.grade, self.learner = Choice(), Choice(), QLineEdit()
         self.skill.setAccessibleName(tr("What to practise"))
-        for skill in Skill:
+        for skill in SKILLS:
             self.skill.addItem(skill.words, skill)
         self.grade.setAccessibleName(tr("Grade"))
         for number, words in grades():
@@ -280,7 +280,7 @@ class PracticePage(QWidget):
         self._ask(seed, None)
 
     def _ask(self, seed: int, own: object) -> None:
-        skill, grade = Skill(self.skill.currentData()), int(self.grade.currentData())
+        skill, grade = self.skill.currentData(), int(self.grade.currentData())
         rack, units, job, made = (
             self.session.rack,
             self.session.job.units,

@@ -14,7 +14,7 @@ from ...errors import INPUT_ERRORS, InputError
 from ...flat.handles import CornerHandle, EdgeHandle
 from ...i18n import choice_words, the, the_first, tr
 from ...job.job import DrawnPart, FlatPart
-from ...part.corner import Corner, CornerAt, CornerRule, Tab
+from ...part.corner import Corner, CornerAt, CornerPlace, CornerRule, Tab
 from ...part.design import Base, Design, Facet, Flange, Standing, added, at, replaced
 from ...part.edge import HEM_WORDS, Hem, HemForm, Joggle, Seam, SeamForm, edge_names, edge_words
 from ...part.hole import Cutout, HolePlace, HoleShape, MarkForm, Stiffener
@@ -412,7 +412,7 @@ class Designer(QWidget):
         self.take_away()
         return None
 
-    def set_corner(self, place: str | None, rule: CornerRule) -> None:
+    def set_corner(self, place: CornerPlace | None, rule: CornerRule) -> None:
         """Change how one corner closes, or all of them."""
 
         def change(design: Design) -> tuple[Design, Chosen]:

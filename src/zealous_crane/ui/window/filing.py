@@ -374,7 +374,6 @@ class Filing:
             made = Job(
                 name=path.stem,
                 part=FlatPart(flat=reading.flat),
-                **reading.tolerance.fields,
                 metal=job.metal,
                 own_metal=job.own_metal,
                 thickness=job.thickness,
