@@ -194,13 +194,22 @@ def test_there_is_one_way_from_a_job_to_its_flat():
 def test_the_command_line_stands_on_the_door_for_other_programs():
     """What the door answers (flat, plan, cutting) no command asks the packages behind it for."""
     behind = {"flat_for", "make_plan", "worked_out", "advise"}
-    wrong = [
-        (path.name, alias.name)
+    nodes = [
+        (path.name, node)
         for path in (SOURCE / "cli").glob("*.py")
         for node in ast.walk(ast.parse(path.read_text()))
+    ]
+    wrong = [
+        (file, alias.name)
+        for file, node in nodes
         if isinstance(node, ast.ImportFrom)
         for alias in node.names
         if alias.name in behind
+    ]
+    wrong += [
+        (file, "Inspection")
+        for file, node in nodes
+        if isinstance(node, ast.Call) and ast.unparse(node.func) == "Inspection"
     ]
     assert not wrong
 

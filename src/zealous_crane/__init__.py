@@ -45,6 +45,7 @@ __all__ = [
     "cut",
     "develop",
     "inspect",
+    "inspection_of",
     "new_job",
     "plan",
     "read",

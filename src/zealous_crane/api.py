@@ -257,6 +257,22 @@ def cut(
     )
 
 
+def inspection_of(
+    one: Job, brake: BrakeLike = None, *, rack: MachineLibrary | None = None
+) -> Inspection:
+    """Return what is to be measured on a finished part, ready to be asked about measured sizes.
+
+    Args:
+        one: the job.
+        brake: another machine than the job's own.
+        rack: machines the job's own is looked up in; None takes those that ship.
+
+    Raises:
+        DevelopmentError: the part has no flat.
+    """
+    return Inspection(one, develop(one, brake, rack=rack))
+
+
 def inspect(
     one: Job, measured: Mapping[str, float | str] | None = None, brake: BrakeLike = None
 ) -> Inspected:
@@ -271,11 +287,11 @@ def inspect(
     Raises:
         CraneError: a key this part does not have, or a figure far from any it may have.
     """
-    found = Inspection(one, develop(one, brake))
+    asked = inspection_of(one, brake)
     got = {}
     for key, value in (measured or {}).items():
-        line = found.line(key)
+        line = asked.line(key)
         got[key] = (
-            found.read(line, value) if isinstance(value, str) else found.likely(line, float(value))
+            asked.read(line, value) if isinstance(value, str) else asked.likely(line, float(value))
         )
-    return Inspected(found.lines, found.out(got), found.explained(got))
+    return Inspected(asked.lines, asked.out(got), asked.explained(got))

@@ -65,8 +65,8 @@ def choose_language(code: str) -> None:
 def languages() -> tuple[str, ...]:
     """Codes of the languages there is a catalogue of, and English, in which the program is
     written."""
-    found = sorted(path.parent.parent.name for path in LOCALE.glob(f"*/LC_MESSAGES/{DOMAIN}.mo"))
-    return (ENGLISH, *(code for code in found if code != ENGLISH))
+    result = sorted(path.parent.parent.name for path in LOCALE.glob(f"*/LC_MESSAGES/{DOMAIN}.mo"))
+    return (ENGLISH, *(code for code in result if code != ENGLISH))
 
 
 def _asked_for() -> list[str] | None:
@@ -77,8 +77,8 @@ def _asked_for() -> list[str] | None:
 
 def language() -> str:
     """Code of the language that was asked for: English where there is no catalogue of it."""
-    found = gettext.find(DOMAIN, LOCALE, _asked_for())
-    return Path(found).parent.parent.name if found else ENGLISH
+    result = gettext.find(DOMAIN, LOCALE, _asked_for())
+    return Path(result).parent.parent.name if result else ENGLISH
 
 
 _VALUE = re.compile(r"(\{[^{}]*\})")
@@ -160,10 +160,10 @@ class Message:
         values = {name: _value(value, units) for name, value in self.values}
         count = values.get("count")
         if self.several and isinstance(count, int):
-            said = _words[0].ngettext(self.template, self.several, count)
+            sentence = _words[0].ngettext(self.template, self.several, count)
         else:
-            said = tr(self.template)
-        return said.format(**values) if values else said
+            sentence = tr(self.template)
+        return sentence.format(**values) if values else sentence
 
     def __str__(self) -> str:
         return self.text()
@@ -194,7 +194,7 @@ class JoinedText:
 
     def text(self, units: Any = None) -> str:
         """All of them said now; see :meth:`Message.text`."""
-        return self.between.join(said(part, units) for part in self.parts)
+        return self.between.join(to_text(part, units) for part in self.parts)
 
     def __str__(self) -> str:
         return self.text()
@@ -215,7 +215,7 @@ class Raised:
 
     def text(self, units: Any = None) -> str:
         """The text said now; see :meth:`Message.text`."""
-        words = said(self.part, units)
+        words = to_text(self.part, units)
         return words[:1].upper() + words[1:]
 
     def __str__(self) -> str:
@@ -226,7 +226,7 @@ Phrase = Message | JoinedText | Raised | str
 """What people read: a message, or text that is data already, such as a name somebody gave."""
 
 
-def said(text: Phrase, units: Any = None) -> str:
+def to_text(text: Phrase, units: Any = None) -> str:
     """A text in words, now.
 
     Args:
@@ -294,7 +294,7 @@ rivet hole 2 in the base."""
 
 def _numbered(name: Phrase) -> bool:
     """A number tells the piece from others."""
-    return _AFTER_THE_FIRST.split(said(name), maxsplit=1)[0][-1:].isdigit()
+    return _AFTER_THE_FIRST.split(to_text(name), maxsplit=1)[0][-1:].isdigit()
 
 
 def within(name: str) -> str:

@@ -55,7 +55,7 @@ def test_what_was_written_is_read_back_the_same(name, inches, tmp_path):
             blank = develop(job)
             write_dxf(blank, tmp_path / "flat.dxf", inches=inches)
             reading = read_drawing(tmp_path / "flat.dxf")
-            assert reading.said == () and reading.asked == ()
+            assert reading.notes == () and reading.asked == ()
             again = develop(job.model_copy(update={"part": FlatPart(flat=reading.flat)}))
             assert again.size == pytest.approx(blank.size, abs=1e-6)
             assert again.area == pytest.approx(blank.area, abs=1e-3)
@@ -87,7 +87,7 @@ def test_layers_line_types_and_texts_name_folds(tmp_path):
 
     reading = read_drawing(drawing(tmp_path / "a.dxf", draw), angle=30)
     assert sorted(f.angle for f in reading.flat.folds) == [-45, 30, 78]
-    assert reading.asked == (3,) and "fold 3 is not written" in reading.said[0]
+    assert reading.asked == (3,) and "fold 3 is not written" in reading.notes[0]
     blank = develop(flat_job(reading))
     assert len(blank.panels) == 4 and blank.panels[0].name == "base"
     assert sorted(f.angle for f in blank.folds) == [-45, 30, 78]
@@ -120,8 +120,8 @@ def test_lines_and_arcs_are_chained_and_units_understood(tmp_path):
     reading = read_drawing(drawing(tmp_path / "in.dxf", draw, units=1))
     blank = develop(flat_job(reading))
     assert blank.size == pytest.approx((4 * 25.4, 2 * 25.4))
-    assert "1 doubled line was left out." in reading.said and any(
-        "short straight pieces" in s for s in reading.said
+    assert "1 doubled line was left out." in reading.notes and any(
+        "short straight pieces" in s for s in reading.notes
     )
     assert [h.kind for h in blank.holes] == ["round", "other"] or [h.kind for h in blank.holes] == [
         "other",
@@ -140,7 +140,7 @@ def test_what_is_not_understood_is_listed(tmp_path):
         space.add_3dface([(0, 0), (1, 0), (1, 1), (0, 1)])
         space.add_text("junk", height=2)
 
-    said = " ".join(read_drawing(drawing(tmp_path / "x.dxf", draw)).said)
+    said = " ".join(read_drawing(drawing(tmp_path / "x.dxf", draw)).notes)
     for words in ("1 × hatch", "does not close", "other parts", "round fold lines", "3dface"):
         assert words in said, words
 
@@ -209,7 +209,7 @@ def test_folds_round_a_hole_close_a_ring(tmp_path):
 
 def test_wrong_units_are_doubted(tmp_path):
     tiny = read_drawing(drawing(tmp_path / "x.dxf", lambda s, d: rectangle(s, 0.2, 0.1), units=4))
-    assert "units" in tiny.said[-1]
+    assert "units" in tiny.notes[-1]
 
 
 @pytest.mark.parametrize("left_out", ["unit", "header"])
@@ -250,7 +250,7 @@ def test_ten_thousand_entities(tmp_path):
             space.add_line((3000 + i, 0), (3000 + i, 5 + i % 7))
 
     reading = read_drawing(drawing(tmp_path / "big.dxf", draw))
-    assert len(reading.flat.holes) == 5000 and "4995 more lines" in " ".join(reading.said)
+    assert len(reading.flat.holes) == 5000 and "4995 more lines" in " ".join(reading.notes)
 
 
 @pytest.mark.parametrize("seed", range(40))
@@ -448,7 +448,10 @@ def test_holes_made_after_bending_keep_to_a_layer_of_their_own(tmp_path):
     }
     assert by_layer == {"CUT": ["LWPOLYLINE", "CIRCLE"], "CUT-LATER": ["CIRCLE", "LWPOLYLINE"]}
     reading = read_drawing(tmp_path / "part.dxf")
-    assert reading.said == () and (len(reading.flat.holes), len(reading.flat.holes_later)) == (1, 2)
+    assert reading.notes == () and (len(reading.flat.holes), len(reading.flat.holes_later)) == (
+        1,
+        2,
+    )
     again = develop(flat_job(reading))
     assert sum(hole.after_bending for hole in again.holes) == 2 and again.area == pytest.approx(
         blank.area, abs=1e-3
@@ -544,7 +547,7 @@ def plain(shape, put, *, nested=False):
 def test_blocks_are_read_as_they_lie(shape, put, nested, tmp_path):
     got, reading = placed(shape, PUT[put], tmp_path, nested=nested)
     want = plain(shape, PUT[put], nested=nested)
-    assert not [said for said in reading.said if "short straight" not in said]
+    assert not [said for said in reading.notes if "short straight" not in said]
     assert got.symmetric_difference(want).area < 0.02 * want.length, "the outline lies elsewhere"
 
 
@@ -583,7 +586,7 @@ def test_an_array_of_a_block_is_all_its_holes_and_askew_planes_are_said(tmp_path
 
     reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
     assert len(reading.flat.holes) == 8 and any(
-        "circle was not understood" in said for said in reading.said
+        "circle was not understood" in said for said in reading.notes
     )
 
 
@@ -598,7 +601,9 @@ def test_what_is_hidden_or_turned_off_is_left_out_and_said(tmp_path):
         space.add_circle((150, 50), 5, dxfattribs={"invisible": 1})
 
     reading = read_drawing(drawing(tmp_path / "x.dxf", draw))
-    assert len(reading.flat.holes) == 1 and any(said.startswith("3 lines") for said in reading.said)
+    assert len(reading.flat.holes) == 1 and any(
+        said.startswith("3 lines") for said in reading.notes
+    )
 
 
 @pytest.mark.parametrize("frames", [1, 2])
@@ -618,8 +623,8 @@ def test_a_frame_round_the_part_is_left_out_and_said(frames, tmp_path):
         develop(flat_job(reading)).size == pytest.approx((200, 100))
         and len(reading.flat.holes) == 1
     )
-    assert any("round the part" in said for said in reading.said) and any(
-        "1 closed line outside" in said for said in reading.said
+    assert any("round the part" in said for said in reading.notes) and any(
+        "1 closed line outside" in said for said in reading.notes
     )
 
 
@@ -642,7 +647,7 @@ def test_what_is_left_out_is_what_somebody_says_it_is(tmp_path):
         (Taken.FOLD, Taken.MARK, Taken.CUT),
         (Taken.MARK,),
     ]
-    assert len(plain.flat.folds) == 0 and len(plain.flat.holes) == 1 and len(plain.said) == 4
+    assert len(plain.flat.folds) == 0 and len(plain.flat.holes) == 1 and len(plain.notes) == 4
     told = read_drawing(path, taken={0: Taken.FOLD, 1: Taken.MARK, 2: Taken.CUT})
     assert len(told.flat.folds) == 1 and len(told.flat.marks) == 1 and len(told.flat.holes) == 2
     assert [left.taken for left in told.left_out] == [

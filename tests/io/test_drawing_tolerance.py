@@ -39,7 +39,7 @@ def test_a_drawing_tells_its_job(tmp_path):
     space.add_text("General tolerance ISO 2768-c, angles ±2°", dxfattribs={"insert": (0, -20)})
     drawing.saveas(tmp_path / "plate.dxf")
     reading = read_drawing(tmp_path / "plate.dxf")
-    assert any("class c" in said and "± 2°" in said for said in reading.said)
+    assert any("class c" in said and "± 2°" in said for said in reading.notes)
     job = Job(
         part=FlatPart(flat=reading.flat),
         metal="mild-steel",

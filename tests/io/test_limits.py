@@ -30,7 +30,7 @@ def test_thousands_of_holes_are_read_and_laid_flat(tmp_path):
     space.add_circle((20, 20), 2)
     drawing.saveas(tmp_path / "holes.dxf")
     reading = read_drawing(tmp_path / "holes.dxf")
-    assert len(reading.flat.holes) == 1500 and any("inside holes" in said for said in reading.said)
+    assert len(reading.flat.holes) == 1500 and any("inside holes" in said for said in reading.notes)
     blank = develop(
         Job(part=FlatPart(flat=reading.flat), metal="mild-steel", thickness="1 mm", units="mm")
     )

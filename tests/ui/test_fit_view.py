@@ -69,7 +69,7 @@ def test_a_pan_is_fitted_between_two_faces_and_looked_at(qtbot, rail_and_pan):
     # sentence.
     qtbot.mouseClick(parts.together, Qt.MouseButton.LeftButton)
     view = QApplication.activeModalWidget()
-    assert isinstance(view, FitView) and view.said.text().startswith(
+    assert isinstance(view, FitView) and view.message.text().startswith(
         "●  It goes in 40 mm and rests with its base on the base"
     )
     before = view.grab().toImage()
@@ -106,7 +106,7 @@ def test_the_fit_asks_whether_a_bottom_lies_on_the_lips(qtbot, rack):
     qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
     assert (
         dialog.isVisible()
-        and '1 ³¹⁄₃₂"' in dialog.said.text()
+        and '1 ³¹⁄₃₂"' in dialog.message.text()
         and session.work.fits[0].rests is None
     )
     dialog.lips.setFocus()

@@ -43,23 +43,25 @@ def test_a_layout_is_answered_by_keys_and_comes_into_the_book(qtbot, window, tmp
     assert isinstance(first.field, QLineEdit) and first.field.hasFocus()
     qtbot.keyClicks(first.field, "nonsense")
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
-    assert "could not be read" in first.said.text()
+    assert "could not be read" in first.message.text()
     first.field.clear()
     qtbot.keyClicks(first.field, "3 in")
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: first.mark is not None and page.check.isEnabled())
-    assert first.said.text().startswith("■")
+    assert first.message.text().startswith("■")
     qtbot.mouseClick(page.hint, Qt.MouseButton.LeftButton)
-    assert "Add every flat" in first.said.text()
+    assert "Add every flat" in first.message.text()
     qtbot.mouseClick(page.hint, Qt.MouseButton.LeftButton)
-    assert first.said.text() == f"▲  It is {first.question.answer}.", "asked once more, the answer"
+    assert first.message.text() == f"▲  It is {first.question.answer}.", (
+        "asked once more, the answer"
+    )
     for asked in page.asked:
         answer = plain(asked.question.answer.rsplit("= ", 1)[-1].removeprefix("≈"))
         asked.field.setFocus()
         asked.field.clear()
         qtbot.keyClicks(asked.field, answer)
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "in the book" in page.said.text(), timeout=60_000)
+    qtbot.waitUntil(lambda: "in the book" in page.message.text(), timeout=60_000)
     page.answers.setChecked(True)
     page.write_paper(tmp_path / "sheet.pdf")
     assert (tmp_path / "sheet.pdf").read_bytes().startswith(b"%PDF")
@@ -112,6 +114,6 @@ def test_bends_are_put_in_order_with_alt_and_the_arrows(qtbot, window):
     assert field.order == (before[1], before[0], *before[2:])
     qtbot.mouseClick(page.check, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: page.asked[0].mark is not None, timeout=60_000)
-    assert page.asked[0].said.text()[0] in "●■" and any(
+    assert page.asked[0].message.text()[0] in "●■" and any(
         "real machine" in str(c) for c in page.exercise.cautions
     )

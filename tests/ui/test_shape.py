@@ -590,7 +590,7 @@ def test_a_hole_is_taken_over_from_three_measured_points(bench, qtbot):
             for line, text in ((x, texts[0]), (y, texts[1])):
                 line.setFocus()
                 qtbot.keyClicks(line, text)
-                said.append(dialog.said.text())
+                said.append(dialog.message.text())
         ok = dialog.buttons.button(dialog.buttons.StandardButton.Ok)
         qtbot.mouseClick(ok, Qt.MouseButton.LeftButton)
 

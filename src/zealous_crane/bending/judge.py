@@ -111,8 +111,8 @@ def judge(  # noqa: C901
     swing: tuple[float, Contact | None] | None = None
     settled: tuple[_Settled | _Refusal, Way] | None = None
     for way in stroke.ways:
-        found: _Settled | _Refusal | None = _entry(stroke, way)
-        if found is None:
+        result: _Settled | _Refusal | None = _entry(stroke, way)
+        if result is None:
             # Most of what cannot be made does not even go in: only what does is swung.
             swing = swing or _swung(stroke, wanted)
             reach, limit = swing
@@ -125,15 +125,15 @@ def judge(  # noqa: C901
                     ),
                     limit,
                 )
-            found = _settle(
+            result = _settle(
                 stroke,
                 reach,
                 lambda angle: min(target, released_at(angle, target, back.angle)),
                 way,
             )
-        if settled is None or _reached(found) > _reached(settled[0]):
-            settled = found, way
-        if swing is not None and not isinstance(found, _Refusal) and found[1] >= swing[0]:
+        if settled is None or _reached(result) > _reached(settled[0]):
+            settled = result, way
+        if swing is not None and not isinstance(result, _Refusal) and result[1] >= swing[0]:
             break
     assert settled is not None, "there is always a way to try"
     answer, way = settled
@@ -270,8 +270,8 @@ def _nowhere(stroke: Stroke, none: _NoRoom) -> _Refusal:
     why, slabs = none
     low, high = stroke.setting.span
     over = [s.blocked for s in slabs if s.blocked and min(s.high, high) - max(s.low, low) > 1e-6]
-    said = msg("{why}: {sentence}", why=why, sentence=over[0].sentence()) if over else why
-    return _Refusal(said, None, slabs, all(o.phase in WAY_IN for o in over))
+    text = msg("{why}: {sentence}", why=why, sentence=over[0].sentence()) if over else why
+    return _Refusal(text, None, slabs, all(o.phase in WAY_IN for o in over))
 
 
 def _reached(found: _Settled | _Refusal) -> float:
@@ -305,12 +305,12 @@ def _settle(
             return swung
         at, limit = swung[1], swung[2]
     for _ in range(8):
-        found = _held(stroke, at, released(at), way)
-        if isinstance(found, _Refusal):
-            return found
-        if found[1] >= at:
-            return found[0], at, limit, found[3]
-        at, limit = found[1], found[2]
+        result = _held(stroke, at, released(at), way)
+        if isinstance(result, _Refusal):
+            return result
+        if result[1] >= at:
+            return result[0], at, limit, result[3]
+        at, limit = result[1], result[2]
     return _Refusal(msg("no angle was found at which the part can be bent and taken out"))
 
 
@@ -321,8 +321,8 @@ def _held(stroke: Stroke, reach: float, after: float, way: Way) -> _Settled | _R
     if barred is not None:
         return _Refusal(barred.sentence(), Contact(0.0, barred), final=barred.phase in WAY_IN)
     places = _Places(stroke, lambda under: stroke.slabs(after, reach, way, under=under))
-    found = _supported(places, reach)
-    return _nowhere(stroke, found) if isinstance(found, _NoRoom) else found
+    result = _supported(places, reach)
+    return _nowhere(stroke, result) if isinstance(result, _NoRoom) else result
 
 
 def _supported(places: _Places, reach: float) -> _Settled | _NoRoom:

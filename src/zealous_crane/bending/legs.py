@@ -63,14 +63,14 @@ def short_legs(
         units: what lengths are shown in.
         least_flange: the least outside leg of a bend, mm, and why.
     """
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
             continue
         leg = flat_reach(blank, fold) + fold.bend.outside_setback
         least, why = least_flange(fold.bend)
         if leg < least - 1e-6:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "{name} is {leg} outside; {name_2} wants {least}: {why}.",
@@ -84,7 +84,7 @@ def short_legs(
                     "flange",
                 )
             )
-    return found
+    return findings
 
 
 def too_thick(blank: Blank, rated: float, units: Units) -> tuple[Phrase, tuple[Phrase, ...]] | None:

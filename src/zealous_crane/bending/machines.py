@@ -46,10 +46,10 @@ def toolings(
         bottomed: the punch is driven home.
         every: all set-ups, not only those tried first.
     """
-    found: tuple[Tooling, ...] = machine_of(brake).toolings(
+    result: tuple[Tooling, ...] = machine_of(brake).toolings(
         brake, blank, bottomed=bottomed, every=every
     )
-    return found
+    return result
 
 
 def stroke_for(

@@ -89,7 +89,7 @@ def first_met(
 
 
 def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Swing]]) -> list[Contact | None]:
-    found: list[Contact | None] = [None] * len(keys)
+    result: list[Contact | None] = [None] * len(keys)
     groups: dict[tuple[ToolOutline, Swing], list[tuple[int, Array]]] = {}
     for k, (solid, clip, tool, swing) in enumerate(keys):
         if not may_meet(
@@ -116,8 +116,8 @@ def _look(keys: Sequence[tuple[Solid, Clip, ToolOutline, Swing]]) -> list[Contac
             corners=corners,
         )
         for (k, _), touch in zip(members, touches, strict=True):
-            found[k] = _said(touch, keys[k][0], tool, swing)
-    return found
+            result[k] = _said(touch, keys[k][0], tool, swing)
+    return result
 
 
 def _said(touch: Touch | None, solid: Solid, tool: ToolOutline, swing: Swing) -> Contact | None:
@@ -316,33 +316,33 @@ class TurningStroke(Stroke):
     # --- the swing -------------------------------------------------------------------------------
 
     def _swing(self, solid: Solid) -> Swing:
-        found = self._known_swings.get(solid)
-        if found is None:
+        swing = self._known_swings.get(solid)
+        if swing is None:
             pole, folded = self.setting.held.turning[solid.panel]
-            found = self._known_swings[solid] = Swing(pole, self._begin, self._limit, folded)
-        return found
+            swing = self._known_swings[solid] = Swing(pole, self._begin, self._limit, folded)
+        return swing
 
     @cached_property
     def _clamped_across(self) -> tuple[Solid, ...]:
         """What of the clamped panels lies before the line, where the leaf lifts it."""
-        found = [
+        result = [
             beyond(s, self.setting.own_line(s.panel), -1.0)
             for s in self._resting
             if s.panel in self.setting.clamped_panels
         ]
-        return tuple(s for s in found if s is not None)
+        return tuple(s for s in result if s is not None)
 
     @cached_property
     def _folding_across(self) -> tuple[tuple[Solid, Swing], ...]:
         """What of the folded panels lies behind the line, where it is driven down as the rest comes
         up."""
-        found: list[tuple[Solid, Swing]] = []
+        result: list[tuple[Solid, Swing]] = []
         for solid in self._swinging:
             if solid.panel in self.setting.folding_panels:
                 piece = beyond(solid, self.setting.offset(solid), 1.0)
                 if piece is not None:
-                    found.append((piece, self._swing(solid)._replace(folded=False)))
-        return tuple(found)
+                    result.append((piece, self._swing(solid)._replace(folded=False)))
+        return tuple(result)
 
     @property
     def beyond(self) -> tuple[Solid, ...]:
@@ -353,16 +353,16 @@ class TurningStroke(Stroke):
         """First contacts with what is there whichever sections are used, the part itself aside."""
         every = [(s, self.over, self._swing(s)) for s in self._swinging]
         others = [asked for asked in every if asked[0].panel not in self.setting.folding_panels]
-        found = [
+        result = [
             contact for name in self.overhead for contact in first_met(every, self._tool[name])
         ]
         for rides, tool in ((True, self._still["bed"]), (False, self._tool["bed"])):
-            found += first_met([asked for asked in others if self._rides(asked[0]) is rides], tool)
+            result += first_met([asked for asked in others if self._rides(asked[0]) is rides], tool)
         # It lies on the bed to begin with, or on the strip: no margin is asked of it.
-        found += first_met(
+        result += first_met(
             [(s, self.over, swing) for s, swing in self._folding_across], self._unpacked["bed"]
         )
-        return found
+        return result
 
     @cached_property
     def fixed_contact(self) -> Contact | None:
@@ -455,8 +455,8 @@ class TurningStroke(Stroke):
     def _drawn_into(self, after: float, by: float) -> frozenset[int]:
         """Which resting pieces strike a section as the part is drawn to the front."""
         path = np.array([(0.0, 0.0), (0.0, -SLACK), (-by, 0.0)])
-        found = steps_struck(self._leaving, self._still[self.section], path, math.radians(after))
-        return frozenset(k for k in range(len(self._resting)) if found[k])
+        result = steps_struck(self._leaving, self._still[self.section], path, math.radians(after))
+        return frozenset(k for k in range(len(self._resting)) if result[k])
 
     def _room_to_draw(self, after: float, more: float) -> float:
         """How far (mm) the part may be drawn to the front before anything else meets a section; no
@@ -496,9 +496,9 @@ class TurningStroke(Stroke):
             for angle in (0.0, after) if after > 0 else (0.0,):
                 if (name, angle, way) not in self._known_overhead:
                     self._known_overhead[name, angle, way] = self._under(name, angle, way)
-                found = self._known_overhead[name, angle, way]
-                if found is not None:
-                    return found
+                result = self._known_overhead[name, angle, way]
+                if result is not None:
+                    return result
         return None
 
     def _under(self, name: ToolPart, after: float, way: Way) -> Obstacle | None:

@@ -105,21 +105,21 @@ def joint_needs(one: Needs, other: Needs) -> Needs | None:
     """What two strokes ask of every rack together, or None when no blocks serve both."""
     if len(one) != len(other):
         return None
-    found = [joint(a, b) for a, b in zip(one, other, strict=True)]
-    return tuple(widths for widths in found if widths is not None) if None not in found else None
+    result = [joint(a, b) for a, b in zip(one, other, strict=True)]
+    return tuple(widths for widths in result if widths is not None) if None not in result else None
 
 
 def joint(one: Widths, other: Widths) -> Widths | None:
     """The demand of one set of blocks on two strokes, or None when none serves both."""
     if len(one) != len(other):
         return None
-    found: list[Width] = []
+    widths: list[Width] = []
     for a, b in zip(one, other, strict=True):
         least, most = max(a[0], b[0]), min(a[1], b[1])
         if least > most + 1e-9:
             return None
-        found.append((least, most, min(most, max(a[2], b[2]))))
-    return tuple(found)
+        widths.append((least, most, min(most, max(a[2], b[2]))))
+    return tuple(widths)
 
 
 def demand(
@@ -163,7 +163,7 @@ def demand(
     holds = rooms and rooms[0][0] <= cover[0] + 1e-9 and rooms[-1][1] >= cover[1] - 1e-9
     if not holds or any(b[0] - a[1] > gap for a, b in itertools.pairwise(rooms)):
         return msg("no {noun} may stand over the whole fold", noun=pieces.kind.one)
-    found: list[BlockRoom] = []
+    block_rooms: list[BlockRoom] = []
     for i, (a, b) in enumerate(rooms):
         first, last = i == 0, i + 1 == len(rooms)
         # Beside metal that stands between two blocks each must come up close; at the ends of the
@@ -180,8 +180,8 @@ def demand(
             must = (must[0], must[1] - gap / 4)
         if must[0] > must[1]:
             must = ((must[0] + must[1]) / 2,) * 2
-        found.append(BlockRoom(least, most, wanted, (a, b), must))
-    return Demand(tuple(found))
+        block_rooms.append(BlockRoom(least, most, wanted, (a, b), must))
+    return Demand(tuple(block_rooms))
 
 
 @dataclass(frozen=True)
@@ -203,11 +203,11 @@ class Block:
 
     def placed(self, left: float) -> tuple[tuple[float, float], ...]:
         """Interval (mm) of every piece when the block begins at ``left``."""
-        at, found = left, []
+        at, result = left, []
         for width in self.widths:
-            found.append((at, at + width))
+            result.append((at, at + width))
             at += width + self.gap
-        return tuple(found)
+        return tuple(result)
 
 
 # Saves 2 to 3 % of planning, most where remedies are tried.
@@ -249,7 +249,7 @@ def fit(widths: Widths, pieces: SegmentSet) -> tuple[Block, ...] | None:
     rack = {piece.width: 0 for piece in pieces.pieces}
     for piece in pieces.pieces:
         rack[piece.width] += piece.count
-    found: dict[int, Block] = {}
+    result: dict[int, Block] = {}
     for i in sorted(range(len(widths)), key=lambda k: -widths[k][2]):
         left = tuple(Segment(width=w, count=n) for w, n in rack.items() if n)
         block = _fit(widths[i], left, pieces.largest_gap, pieces.longest)
@@ -257,8 +257,8 @@ def fit(widths: Widths, pieces: SegmentSet) -> tuple[Block, ...] | None:
             return None
         for width in block.widths:
             rack[width] -= 1
-        found[i] = block
-    return tuple(found[i] for i in range(len(widths)))
+        result[i] = block
+    return tuple(result[i] for i in range(len(widths)))
 
 
 def fits(width: Width, pieces: SegmentSet, most: int = 3) -> tuple[Block, ...]:

@@ -96,18 +96,18 @@ class Held:
     def offsets(self) -> dict[int, float]:
         """For every swinging panel, how far (mm) the line it swings about lies behind the one under
         the nose."""
-        found: dict[int, float] = {}
+        result: dict[int, float] = {}
         for i in self.folds:
             group = self.blank.reached((self._side(i, clamped=False),), self.others)
             off = self._behind(i)
-            found |= dict.fromkeys(group, 0.0 if abs(off) <= IN_LINE else off)
-        return found
+            result |= dict.fromkeys(group, 0.0 if abs(off) <= IN_LINE else off)
+        return result
 
     @cached_property
     def turning(self) -> dict[int, SwingTurn]:
         """How everything turns that swings, as :attr:`Solid.panel` counts."""
         y, z = self.pole.tolist()
-        found = {
+        result = {
             panel: SwingTurn((y + off, z), panel in self.folding_panels)
             for panel, off in self.offsets.items()
         }
@@ -116,7 +116,7 @@ class Held:
             for i, f in enumerate(self.blank.folds)
             if f.parent in self.swinging
         ]
-        return found | {strip: SwingTurn((y + off, z), False) for strip, off in strips}
+        return result | {strip: SwingTurn((y + off, z), False) for strip, off in strips}
 
     @cached_property
     def front(self) -> float:
@@ -139,16 +139,16 @@ class Held:
     @cached_property
     def ways(self) -> tuple[tuple[int, ...], ...]:
         """For every panel, the indices of the folds on the way to it from the clamped one."""
-        found: dict[int, tuple[int, ...]] = {self.clamped: ()}
+        result: dict[int, tuple[int, ...]] = {self.clamped: ()}
         open_ = [self.clamped]
         while open_:
             at = open_.pop()
             for i, fold in enumerate(self.blank.folds):
                 for here, there in ((fold.parent, fold.child), (fold.child, fold.parent)):
-                    if here == at and there not in found:
-                        found[there] = (*found[at], i)
+                    if here == at and there not in result:
+                        result[there] = (*result[at], i)
                         open_.append(there)
-        return tuple(found[i] for i in range(len(self.blank.panels)))
+        return tuple(result[i] for i in range(len(self.blank.panels)))
 
     @cached_property
     def strips(self) -> tuple[tuple[int, int], ...]:
@@ -503,13 +503,13 @@ class Setting:
     def fold_ranges(self) -> tuple[tuple[float, float], ...]:
         """Extent of each of its bend lines along x, mm, from the middle of what is bent."""
         turn, shift = self.frame.turn, self.frame.shift
-        found = []
+        result = []
         for fold in (self.blank.folds[i] for i in self.folds):
             ends = [
                 float((turn @ np.array([*end, 0.0]) + shift)[0]) for end in (fold.start, fold.end)
             ]
-            found.append((min(ends), max(ends)))
-        return tuple(sorted(found))
+            result.append((min(ends), max(ends)))
+        return tuple(sorted(result))
 
     @cached_property
     def x_range(self) -> tuple[float, float]:

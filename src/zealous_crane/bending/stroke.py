@@ -257,7 +257,7 @@ class Stroke(ABC):
         """How much of the fold (mm) may stand without a section at its low and high end: the
         machine's own, or a hem that runs up to the fold there."""
         pieces, (low, high) = self.tooling.sections, self.setting.span
-        found = [pieces.unsupported_end, pieces.unsupported_end]
+        result = [pieces.unsupported_end, pieces.unsupported_end]
         blank = self.setting.blank
         closed = [
             k
@@ -272,10 +272,10 @@ class Stroke(ABC):
             a, b = solid.x_range
             for end, deep in ((0, b - low), (1, high - a)):
                 if 0.0 < deep <= HEM_HOLDS:
-                    found[end] = max(
-                        found[end], min(deep + pieces.side_clearance, HEM_HOLDS) + 1e-6
+                    result[end] = max(
+                        result[end], min(deep + pieces.side_clearance, HEM_HOLDS) + 1e-6
                     )
-        return found[0], found[1]
+        return result[0], result[1]
 
     @property
     def tall_tools(self) -> bool:
@@ -396,13 +396,13 @@ class Stroke(ABC):
     def guided(self) -> tuple[tuple[int, int], ...]:
         """Tabs a hand guides under a hem while this stroke brings their wall up, each with the
         panel that carries the hem; by index of the panel."""
-        found: dict[tuple[int, int], None] = {}
+        result: dict[tuple[int, int], None] = {}
         for one in self._swinging:
             for other in self._resting:
                 if self.setting.guided(one, other) and one.panel >= 0 and other.panel >= 0:
                     a, b = one.panel, other.panel
-                    found[(a, b) if (a, b) in self.setting.blank.tucked else (b, a)] = None
-        return tuple(found)
+                    result[(a, b) if (a, b) in self.setting.blank.tucked else (b, a)] = None
+        return tuple(result)
 
     # --- the part against itself -----------------------------------------------------------------
 

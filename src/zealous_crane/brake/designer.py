@@ -168,6 +168,6 @@ def propose(bar: Bar) -> tuple[SectionSet, ...]:
                     else tr("equal pieces of {size}").format(size=size)
                 )
                 add(name, (*small, *[size] * count))
-    found = [assess(name, units, bar) for units, name in proposals.items()]
-    ranked = sorted(found, key=lambda s: (-len(s.reached), len(s.lengths), s.widest_miss, s.left))
+    result = [assess(name, units, bar) for units, name in proposals.items()]
+    ranked = sorted(result, key=lambda s: (-len(s.reached), len(s.lengths), s.widest_miss, s.left))
     return tuple(ranked[:MOST])

@@ -39,11 +39,11 @@ def _given(value: Any) -> Any:
 
 
 def _any_kind() -> Any:
-    found: Any = None
+    result: Any = None
     for kind in KINDS:
         tagged: Any = Annotated[cast(Any, kind), Tag(str(kind.model_fields["kind"].default))]
-        found = tagged if found is None else found | tagged
-    return Annotated[found, Discriminator(_kind), BeforeValidator(_given)]
+        result = tagged if result is None else result | tagged
+    return Annotated[result, Discriminator(_kind), BeforeValidator(_given)]
 
 
 BRAKE: TypeAdapter[Brake] = TypeAdapter(cast(Any, _any_kind()))

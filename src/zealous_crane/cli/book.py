@@ -57,12 +57,12 @@ def learnt(
     """What the book says of the springback of a metal on a brake, and where it comes from."""
     known = metals_with(metal)
     sheet = Sheet.read(known[metal], thickness)
-    found = _record(BendContext(metal, sheet.thickness, brake, tool), known, rack_of_shop(), book)
+    result = _record(BendContext(metal, sheet.thickness, brake, tool), known, rack_of_shop(), book)
     if as_json:
-        print_json(found)
+        print_json(result)
     else:
-        typer.echo(found["says"])
-        typer.echo(found["neutral_line"]["says"])
+        typer.echo(result["says"])
+        typer.echo(result["neutral_line"]["says"])
 
 
 def coupon(
@@ -76,17 +76,17 @@ def coupon(
 
     work, on, _ = load(job, brake, part)
     strip = coupon_job(work, on)
-    found = api.plan(strip, on, remedies=False)
-    line = found.blank.folds[0]
+    plan = api.plan(strip, on, remedies=False)
+    line = plan.blank.folds[0]
     told: dict[str, Any] = {
         "name": strip.name,
-        "flat": found.blank.size[0],
-        "width": found.blank.size[1],
+        "flat": plan.blank.size[0],
+        "width": plan.blank.size[1],
         "line": float(line.start[0]),
         "angle": 90.0,
-        "says": found.sentence,
+        "says": plan.sentence,
         "caution": care_of(on),
-        "set_up": [set_up_record(set_up_of(found, stroke)) for stroke in found.strokes],
+        "set_up": [set_up_record(set_up_of(plan, stroke)) for stroke in plan.strokes],
     }
     if as_json:
         print_json(told)
@@ -99,15 +99,15 @@ def coupon(
                 name=strip.name, flat=flat, width=width, line=at
             )
         )
-        for stroke in found.strokes:
+        for stroke in plan.strokes:
             typer.echo("  " + stroke.sentence())
-            for fact in set_up_facts(found, stroke):
+            for fact in set_up_facts(plan, stroke):
                 if fact.value:
                     typer.echo(f"      {fact.label}: {fact.value}")
         if care_of(on):
             typer.echo("  " + care_of(on))
-    if refused(found):
-        raise stop(found.sentence, CANNOT)
+    if refused(plan):
+        raise stop(plan.sentence, CANNOT)
 
 
 def least(
@@ -123,13 +123,13 @@ def least(
     known = metals_with(metal)
     rack, key = rack_with(brake)
     machine, sheet = rack[key or brake], Sheet.read(known[metal], thickness)
-    found = least_sizes(machine, sheet)
+    result = least_sizes(machine, sheet)
     if as_json:
-        print_json([plain(one) for one in found])
+        print_json([plain(one) for one in result])
         return
-    for one in found:
+    for one in result:
         typer.echo(f"{one.what}: {show_length(one.size, machine.marked_in.fine)} ({one.why})")
-    if not found:
+    if not result:
         typer.echo(tr("Nothing is known of the least sizes on this machine in this sheet."))
 
 
@@ -148,15 +148,15 @@ def _record(
         bends, strips = opened.find("bend"), opened.find("strip")
     if place.machine not in {record.machine for record in (*bends, *strips)}:
         rack[place.machine]  # a slip of the pen is no brake nobody has bent on yet
-    found = learn((*bends, *strips), place, handbook(rack, metals))
+    result = learn((*bends, *strips), place, handbook(rack, metals))
     k = learn_k(strips, place, usual_k(metals))
     line = {**plain(k), "within": list(k.within), "says": k.text(), "k": k.k}
     return {
-        **plain(found),
+        **plain(result),
         "neutral_line": line,
-        "within": list(found.within),
-        "says": found.text(),
-        "stop_at_90": found.stop(90.0),
+        "within": list(result.within),
+        "says": result.text(),
+        "stop_at_90": result.stop(90.0),
     }
 
 
@@ -182,15 +182,15 @@ def open_book(where: str | None) -> Any:
 
 
 def _fields(words: list[str]) -> dict[str, str]:
-    found = {}
+    result = {}
     for word in words:
         name, equals, value = word.partition("=")
         if not equals:
             raise typer.BadParameter(
                 tr("write each field as name=value; {word!r} is none").format(word=word)
             )
-        found[name.strip()] = value
-    return found
+        result[name.strip()] = value
+    return result
 
 
 @book_app.command()
@@ -284,12 +284,12 @@ def _taught(record: AnyRecord, opened: Any) -> str:
         return ""
     metals = settings_of_shop().every_metal
     place, strips = BendContext.of(record), opened.find("strip")
-    found = learn((*opened.find("bend"), *strips), place, handbook(rack_of_shop(), metals))
-    said = tr("Springback there: {learnt}.").format(learnt=found.text())
+    result = learn((*opened.find("bend"), *strips), place, handbook(rack_of_shop(), metals))
+    text = tr("Springback there: {learnt}.").format(learnt=result.text())
     return (
-        said
+        text
         if isinstance(record, BendRecord)
-        else f"{said} {learn_k(strips, place, usual_k(metals)).text()}."
+        else f"{text} {learn_k(strips, place, usual_k(metals)).text()}."
     )
 
 
@@ -344,18 +344,18 @@ def strike(
             if len(id_) >= 4
             else []
         )
-        found = next((r for r in known if r.id == id_), known[0] if len(known) == 1 else None)
-        if found is None and known:
+        match = next((r for r in known if r.id == id_), known[0] if len(known) == 1 else None)
+        if match is None and known:
             raise BookError(
                 tr("{count} records begin with {id}; write more of it.").format(
                     count=len(known), id=id_
                 )
             )
-        if found is None or found.struck is not back:
+        if match is None or match.struck is not back:
             raise BookError(
                 tr("There is no record {id} to strike out or bring back.").format(id=id_)
             )
-        typer.echo(opened.strike(found, struck=not back).id)
+        typer.echo(opened.strike(match, struck=not back).id)
 
 
 @book_app.command()

@@ -49,9 +49,9 @@ def _cut_from(path: Path) -> CutFrom:
 
 
 def _record(sheet: SheetCut) -> dict[str, object]:
-    found: dict[str, object] = plain(sheet)
-    found["cuts"] = [{**plain(one), "against": one.against} for one in sheet.cuts]
-    return found
+    result: dict[str, object] = plain(sheet)
+    result["cuts"] = [{**plain(one), "against": one.against} for one in sheet.cuts]
+    return result
 
 
 def _setting(one: StopSetting) -> dict[str, object]:
@@ -218,7 +218,7 @@ def fits_piece(
         }
 
     if as_json:
-        found = {
+        result = {
             "fits": told.count > 0,
             "count": told.count,
             "blank": list(told.blank),
@@ -227,7 +227,7 @@ def fits_piece(
             "together": [record(r) for r in told.together],
             "last": None if told.last is None else record(told.last),
         }
-        print_json(found)
+        print_json(result)
         return
     typer.echo(verdict(told, wanted))
     for words, _ in would_go(told, wanted):

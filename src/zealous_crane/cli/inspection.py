@@ -8,6 +8,7 @@ from typing import Annotated, Any
 
 import typer
 
+from .. import api
 from ..errors import INPUT_ERRORS, InputError
 from ..i18n import tr
 from ..inspection.inspection import Inspection
@@ -24,7 +25,7 @@ from ..inspection.wording import (
 )
 from ..io.atomic import FileError
 from ..schema.reading import plain, read_json
-from .options import BrakeChoice, PartChoice, load_flat, print_json
+from .options import BrakeChoice, PartChoice, load_job, print_json
 
 LARGEST = 1_000_000
 """Bytes; more is no file of sizes."""
@@ -32,14 +33,15 @@ LARGEST = 1_000_000
 
 def inspection_of(path: Path, brake: str | None = None, part: str | None = None) -> Inspection:
     """What is to be measured on the part of a job file."""
-    return Inspection(*load_flat(path, brake, part))
+    job, rack = load_job(path, brake, part)
+    return api.inspection_of(job, rack=rack)
 
 
-def sizes_record(found: Inspection, *, every: bool) -> dict[str, Any]:
+def sizes_record(inspection: Inspection, *, every: bool) -> dict[str, Any]:
     """The sizes as JSON: mm and degrees."""
     return {
-        "job": found.job.name,
-        "sizes": [_line(line) for line in (found.lines if every else found.first)],
+        "job": inspection.job.name,
+        "sizes": [_line(line) for line in (inspection.lines if every else inspection.first)],
     }
 
 
@@ -57,36 +59,36 @@ def _line(line: InspectedSize) -> dict[str, Any]:
     }
 
 
-def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str, Any]:
+def explained_record(inspection: Inspection, measured: dict[str, float]) -> dict[str, Any]:
     """What explains measured sizes, as JSON.
 
     Raises:
         InputError: a size this part does not have, or none at all.
     """
-    told = found.explained(measured)
+    told = inspection.explained(measured)
     if told is None:
         raise InputError(
             tr("nothing is measured: write the sizes by their keys, as sizes --json gives them")
         )
-    blank, job = found.blank, found.job
+    blank, job = inspection.blank, inspection.job
     causes = []
     for each in told.causes:
-        said = advice(each, blank, job)
+        text = advice(each, blank, job)
         causes.append(
             {
                 "cause": each.cause.key,
-                "says": said.what,
+                "says": text.what,
                 "by": round(each.by, 4),
                 "odds": round(each.odds, 4),
-                "this_part": said.this_part,
-                "next_part": said.next_part,
-                "change": said.change,
+                "this_part": text.this_part,
+                "next_part": text.next_part,
+                "change": text.change,
             }
         )
     return {
         "job": job.name,
-        "says": verdict(told, blank, job, len(found.out(measured))),
-        "out_of_tolerance": [line.measure.key for line in found.out(measured)],
+        "says": verdict(told, blank, job, len(inspection.out(measured))),
+        "out_of_tolerance": [line.measure.key for line in inspection.out(measured)],
         "nothing_wrong": round(told.fine, 4),
         "causes": causes,
         "alike": [{"cause": c.key, "says": cause_words(c, blank, job)} for c in told.alike],
@@ -101,16 +103,17 @@ def explained_record(found: Inspection, measured: dict[str, float]) -> dict[str,
             },
         },
         "left": {
-            line: round(v, 4) for line, v in zip(_keys(found, measured), told.left, strict=True)
+            line: round(v, 4)
+            for line, v in zip(_keys(inspection, measured), told.left, strict=True)
         },
     }
 
 
-def _keys(found: Inspection, measured: dict[str, float]) -> list[str]:
-    return [m.key for m in found.measures if m.key in measured]
+def _keys(inspection: Inspection, measured: dict[str, float]) -> list[str]:
+    return [m.key for m in inspection.measures if m.key in measured]
 
 
-def read_measured(path: Path, found: Inspection) -> dict[str, float]:
+def read_measured(path: Path, inspection: Inspection) -> dict[str, float]:
     """What was measured, by key: plain numbers in mm and degrees, or text as a person writes it in
     the job's units.
 
@@ -132,13 +135,13 @@ def read_measured(path: Path, found: Inspection) -> dict[str, float]:
     measured: dict[str, float] = {}
     for key, value in data.items():
         try:
-            line = found.line(key)
+            line = inspection.line(key)
             if isinstance(value, bool) or not isinstance(value, (int, float, str)):
                 raise InputError(tr("is no figure"))
             measured[key] = (
-                found.read(line, value)
+                inspection.read(line, value)
                 if isinstance(value, str)
-                else found.likely(line, float(value))
+                else inspection.likely(line, float(value))
             )
         except INPUT_ERRORS as error:
             raise FileError(
@@ -157,16 +160,16 @@ def sizes(
     as_json: Annotated[bool, typer.Option("--json", help="Print them as JSON.")] = False,
 ) -> None:
     """What to measure on the finished part, with tolerances, those sizes first that tell most."""
-    found = inspection_of(job, brake, part)
+    inspection = inspection_of(job, brake, part)
     if as_json:
-        print_json(sizes_record(found, every=every))
+        print_json(sizes_record(inspection, every=every))
         return
-    for line in found.lines if every else found.first:
+    for line in inspection.lines if every else inspection.first:
         wanted, allowed = (
-            show_measure(line.measure, line.wanted, found.job),
-            show_spread(line.measure, line.allowed, found.job.units),
+            show_measure(line.measure, line.wanted, inspection.job),
+            show_spread(line.measure, line.allowed, inspection.job.units),
         )
-        unit = "" if line.measure.what is What.ANGLE else f" {unit_of(found.job.units)}"
+        unit = "" if line.measure.what is What.ANGLE else f" {unit_of(inspection.job.units)}"
         by = f" ({line.standard})" if line.standard else ""
         typer.echo(f"{line.measure.key:16}  {line.measure.says}: {wanted} ± {allowed}{unit}{by}")
 
@@ -180,9 +183,9 @@ def explain(
 ) -> None:
     """What most likely made a part come out as it was measured: causes with their odds, what to
     measure next, what to do."""
-    found = inspection_of(job, brake, part)
+    inspection = inspection_of(job, brake, part)
     try:
-        record = explained_record(found, read_measured(measured, found))
+        record = explained_record(inspection, read_measured(measured, inspection))
     except INPUT_ERRORS as error:
         raise FileError(plain(error)) from None
     if as_json:

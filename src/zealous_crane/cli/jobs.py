@@ -52,7 +52,7 @@ def _taken(asked: list[str]) -> dict[int, Taken]:
     Raises:
         InputError: it is not said so.
     """
-    found = {}
+    result = {}
     for text in asked:
         number, _, what = text.partition("=")
         if not number.isdigit() or int(number) < 1 or what not in tuple(Taken):
@@ -61,8 +61,8 @@ def _taken(asked: list[str]) -> dict[int, Taken]:
                     text=text
                 )
             )
-        found[int(number) - 1] = Taken(what)
-    return found
+        result[int(number) - 1] = Taken(what)
+    return result
 
 
 def from_drawing(  # noqa: PLR0913
@@ -104,7 +104,7 @@ def from_drawing(  # noqa: PLR0913
     ).model_copy(update=reading.tolerance.fields)
     check_flat(job, rack_of_shop().find(job.brake))
     write_job(job, output)
-    for sentence in reading.said:
+    for sentence in reading.notes:
         typer.echo(sentence)
     for number, left in enumerate(reading.left_out, start=1):
         if left.taken is Taken.NOTHING and left.may:
@@ -184,8 +184,8 @@ def list_(as_json: AsJson = False) -> None:
         for brake in rack.brakes
     ]
     if as_json:
-        said = settings.model_dump(mode="json", exclude={"format", "version"})
-        print_json({"machines": rows, **said})
+        text = settings.model_dump(mode="json", exclude={"format", "version"})
+        print_json({"machines": rows, **text})
         return
     for row in rows:
         notes = [
@@ -203,7 +203,7 @@ def check(as_json: AsJson = False) -> None:
     cannot."""
     rack, complaints = shop_rack(brakes_place())
     settings, complaint = read_settings(shop_home())
-    said, records = [*complaints, *([complaint] if complaint else [])], 0
+    text, records = [*complaints, *([complaint] if complaint else [])], 0
     try:
         from ..shop.book.record import KINDS
         from ..shop.book.store import Book
@@ -211,14 +211,14 @@ def check(as_json: AsJson = False) -> None:
         with Book(book_place(shop_home())) as book:
             records = sum(book.count(kind) for kind in KINDS)
     except BookError as error:
-        said.append(str(error))
+        text.append(str(error))
     if as_json:
         print_json(
             {
                 "machines": len(rack.brakes),
                 "metals": len(settings.metals),
                 "records": records,
-                "complaints": said,
+                "complaints": text,
             }
         )
     else:
@@ -230,9 +230,9 @@ def check(as_json: AsJson = False) -> None:
                 ),
             )
         )
-        for sentence in said:
+        for sentence in text:
             typer.echo(sentence, err=True)
-    if said:
+    if text:
         raise typer.Exit(BROKEN)
 
 

@@ -144,8 +144,8 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
         )
         return api.with_remedies(done, rack, cancelled=late) if seconds else done
     except Cancelled:
-        found = done or (first[0] if first else None)
-        if found is None:
+        result = done or (first[0] if first else None)
+        if result is None:
             raise stop(
                 tr(
                     "No order was found within {seconds:g} s, and that is no proof that there is "
@@ -153,14 +153,19 @@ def planned_within(path: Path, brake: str | None, part: str | None, seconds: flo
                 ).format(seconds=seconds),
                 CANNOT,
             ) from None
-        return dataclasses.replace(found, looking=False)
+        return dataclasses.replace(result, looking=False)
+
+
+def load_job(path: Path, brake: str | None, part: str | None) -> tuple[Job, MachineLibrary]:
+    """A job on the brake asked for, and the machines to look it up in."""
+    rack, key = rack_with(brake)
+    return on_asked_brake(read_job(path, part, on_rack(rack, key)), key), rack
 
 
 def load_flat(path: Path, brake: str | None, part: str | None) -> tuple[Job, Blank]:
     """A job and its flat; a job on a brake this shop does not have is laid flat by its school
     alone."""
-    rack, key = rack_with(brake)
-    job = on_asked_brake(read_job(path, part, on_rack(rack, key)), key)
+    job, rack = load_job(path, brake, part)
     return job, api.develop(job, rack=rack)
 
 
@@ -174,10 +179,10 @@ def asked_of(path: Path, brake: str | None, part: str | None) -> tuple[str, ...]
     )
 
 
-def refused(found: Plan) -> bool:
+def refused(plan: Plan) -> bool:
     """True when the part cannot be made, or no order was found; a part with nothing for the brake
     is not refused."""
-    return not found.feasible and not (found.open and not found.nothing_found)
+    return not plan.feasible and not (plan.open and not plan.nothing_found)
 
 
 def print_json(record: object) -> None:

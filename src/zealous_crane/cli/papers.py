@@ -57,10 +57,10 @@ def sheet(
         if none is not None:
             raise stop(none.sentence, CANNOT)
         return
-    found = planned(job, brake, part)
-    writer_of("sheet").write(Subject(found.job, found.blank, found), output)
-    if refused(found):
-        raise stop(found.sentence, CANNOT)
+    result = planned(job, brake, part)
+    writer_of("sheet").write(Subject(result.job, result.blank, result), output)
+    if refused(result):
+        raise stop(result.sentence, CANNOT)
 
 
 def export(

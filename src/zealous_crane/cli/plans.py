@@ -95,20 +95,20 @@ def wished(job: Job, record: dict[str, Any]) -> Job:
 def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
     """What a plan judged again says otherwise than its file, in sentences; empty where nothing
     does."""
-    found: list[str] = []
+    result: list[str] = []
     size = record["blank"].get("size", [0, 0])
     if any(abs(a - float(b)) > SAME_LENGTH for a, b in zip(plan.blank.size, size, strict=False)):
-        found.append(
+        result.append(
             tr("The blank is {now} mm, in the file {then} mm.").format(
                 now=" × ".join(f"{v:.2f}" for v in plan.blank.size),
                 then=" × ".join(f"{float(v):.2f}" for v in size),
             )
         )
     if bool(record.get("verdict", {}).get("feasible")) != plan.feasible:
-        found.append(tr("Judged again: {sentence}").format(sentence=plan.sentence))
+        result.append(tr("Judged again: {sentence}").format(sentence=plan.sentence))
     for then, now in zip(record["strokes"], plan.strokes, strict=False):
         if then.get("name") != now.name:
-            found.append(
+            result.append(
                 tr("Stroke {number} is {now}, in the file {then}.").format(
                     number=now.number, now=the(now.name), then=the(str(then.get("name")))
                 )
@@ -119,20 +119,20 @@ def differences(plan: Plan, record: dict[str, Any]) -> list[str]:
             ("wanted", tr("is to be stopped at"), now.verdict.wanted),
             ("by_hand", tr("leaves for the hand"), now.verdict.by_hand),
         ):
-            said = then.get(key)
-            if isinstance(said, (int, float)) and abs(float(said) - value) > SAME_ANGLE:
-                found.append(
+            text = then.get(key)
+            if isinstance(text, (int, float)) and abs(float(text) - value) > SAME_ANGLE:
+                result.append(
                     tr("{name} {words} {now:.1f}°, in the file {then:.1f}°.").format(
-                        name=the_first(now.name), words=words, now=value, then=said
+                        name=the_first(now.name), words=words, now=value, then=text
                     )
                 )
     if len(record["strokes"]) != len(plan.strokes) and plan.feasible:
-        found.append(
+        result.append(
             tr("It takes {now} strokes, in the file {then}.").format(
                 now=len(plan.strokes), then=len(record["strokes"])
             )
         )
-    return found
+    return result
 
 
 CARD = (
@@ -186,34 +186,36 @@ def plan(  # noqa: C901
 ) -> None:
     """Plan the bends: order, clamping, fingers, reach and clearance of every stroke."""
     hurried = quick or until is not None
-    found = planned_within(job, brake, part, until or 0.0) if hurried else planned(job, brake, part)
+    result = (
+        planned_within(job, brake, part, until or 0.0) if hurried else planned(job, brake, part)
+    )
     if as_json:
-        print_json(plan_record(found))
+        print_json(plan_record(result))
     else:
-        if not refused(found):
-            typer.echo(found.sentence)
-        told = {stroke.sentence() for stroke in found.strokes}
-        for reason in found.reasons if found.feasible else ():
+        if not refused(result):
+            typer.echo(result.sentence)
+        told = {stroke.sentence() for stroke in result.strokes}
+        for reason in result.reasons if result.feasible else ():
             if reason not in told:
                 typer.echo("  " + tr("Take care: {doubt}").format(doubt=reason))
-        for before in (step for step in found.hand if step.after == 0):
+        for before in (step for step in result.hand if step.after == 0):
             typer.echo("  " + before.says)
-        for stroke in found.strokes:
+        for stroke in result.strokes:
             typer.echo("  " + stroke.sentence())
-            shown = [fact.value for fact in set_up_facts(found, stroke) if fact.key in CARD]
+            shown = [fact.value for fact in set_up_facts(result, stroke) if fact.key in CARD]
             typer.echo(f"      {stroke.name}: {'; '.join(filter(None, shown))}")
-            for step in found.hand:
+            for step in result.hand:
                 if step.after == stroke.number:
                     typer.echo(tr("  Then: {says}").format(says=step.says))
-        for sentence in found.advice if found.feasible else ():
+        for sentence in result.advice if result.feasible else ():
             typer.echo("  " + tr("What works: {cure}").format(cure=sentence))
-    if refused(found):
+    if refused(result):
         raise stop(
             "\n".join(
                 (
-                    found.sentence,
-                    *found.reasons,
-                    *(tr("What works: {cure}").format(cure=cure) for cure in found.advice),
+                    result.sentence,
+                    *result.reasons,
+                    *(tr("What works: {cure}").format(cure=cure) for cure in result.advice),
                 )
             ),
             CANNOT,
@@ -234,15 +236,15 @@ def check(
     record = read_plan(plan_file)
     work = read_job(job, part)
     on = str(record.get("brake", {}).get("key", work.brake))
-    found = api.plan(wished(work, record), rack_of_shop()[on], remedies=False)
-    said = differences(found, record)
+    result = api.plan(wished(work, record), rack_of_shop()[on], remedies=False)
+    text = differences(result, record)
     if as_json:
-        print_json({"same": not said, "differences": said, "verdict": found.sentence})
+        print_json({"same": not text, "differences": text, "verdict": result.sentence})
     else:
         typer.echo(
-            "\n".join(said)
-            if said
-            else tr("Judged again, and the same: {sentence}").format(sentence=found.sentence)
+            "\n".join(text)
+            if text
+            else tr("Judged again, and the same: {sentence}").format(sentence=result.sentence)
         )
-    if said:
+    if text:
         raise typer.Exit(3)

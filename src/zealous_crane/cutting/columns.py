@@ -92,14 +92,14 @@ def _alone(patterns: Patterns, sheets: Sequence[int]) -> list[int]:
     rooms = [patterns.room(i) for i in sheets]
     length, width = max(a for a, _ in rooms), max(b for _, b in rooms)
     side, other = max(length, width), min(length, width)
-    found = []
+    result = []
     for number, blank in enumerate(patterns.blanks):
         low, high = sorted((blank.length, blank.width))
         along = high > side / 2 and low > other / 2
         upright = high > other or (low > side / 2 and high > other / 2)
         if along and upright:
-            found.append(number)
-    return found
+            result.append(number)
+    return result
 
 
 def _fits(patterns: Patterns, stock: int, blank: int) -> bool:
@@ -190,15 +190,15 @@ def _asked_for(
         if len(strips) == before or len(strips) > MOST_STRIPS:
             return
         cost = np.array([s.height + kerf for s in strips])
-        found = linprog(
+        solution = linprog(
             cost,
             A_ub=-_counts(list(strips), len(wanted)),
             b_ub=-np.array(wanted, dtype=float),
             method="highs",
         )
-        if not found.success:
+        if not solution.success:
             return
-        prices = -found.ineqlin.marginals
+        prices = -solution.ineqlin.marginals
 
 
 def _shared_out(
@@ -223,16 +223,16 @@ def _shared_out(
     for k in range(sheets):
         on_each[k, k * count : (k + 1) * count] = heights
     rules.append(LinearConstraint(on_each, ub=depth + kerf + 1e-6))
-    found = milp(
+    solution = milp(
         np.tile(heights, sheets),
         constraints=rules,
         integrality=np.ones(sheets * count, dtype=int),
         bounds=Bounds(0, np.inf),
         options={"time_limit": seconds, "mip_rel_gap": 0.5},
     )
-    if found.x is None:
+    if solution.x is None:
         return None
-    taken = np.round(found.x).astype(int).reshape(sheets, count)
+    taken = np.round(solution.x).astype(int).reshape(sheets, count)
     ranked = sorted(range(count), key=lambda j: -strips[j].height)
     return [tuple(strips[j] for j in ranked for _ in range(row[j])) for row in taken]
 
@@ -254,7 +254,7 @@ def _greedy(
 ) -> list[Pattern] | None:
     """Sheet after sheet, each with what is worth most of what is left; None when the stock does not
     reach."""
-    left, used, found = list(wanted), [0] * len(sheets), []
+    left, used, result = list(wanted), [0] * len(sheets), []
     while any(left):
         best: tuple[float, Pattern | None, int] = (0.0, None, 0)
         for k, number in enumerate(sheets):
@@ -271,10 +271,10 @@ def _greedy(
         again = min(left[i] // n for i, n in best[1].counts.items())
         limit = limits[best[2]]
         again = max(1, again if limit is None else min(again, limit - used[best[2]]))
-        found += [best[1]] * again
+        result += [best[1]] * again
         used[best[2]] += again
         left = [n - again * best[1].counts.get(i, 0) for i, n in enumerate(left)]
-    return found
+    return result
 
 
 class PatternSearch:
@@ -311,10 +311,10 @@ class PatternSearch:
             self.best = found
 
     def _tried(self, prices: Array, of: Patterns | None = None) -> None:
-        found = _greedy(of or self.patterns, self.sheets, self.wanted, prices, self.limits)
-        for pattern in found or ():
+        result = _greedy(of or self.patterns, self.sheets, self.wanted, prices, self.limits)
+        for pattern in result or ():
             self.columns[pattern] = None
-        self._take(found)
+        self._take(result)
 
     def found(self) -> list[Pattern]:
         """The least metal found with strips as high as one piece; nothing where the stock does not
@@ -396,16 +396,16 @@ class PatternSearch:
         for _ in range(ROUNDS):
             if self.best is not None and value and time.monotonic() > until:
                 break
-            found, cost = _prices(
+            result, cost = _prices(
                 list(self.columns), self.sheets, self.wanted, self.costs, self.limits
             )
-            if found is None:
+            if result is None:
                 break
-            prices, value, fresh = found[:count], cost, False
+            prices, value, fresh = result[:count], cost, False
             for k, number in enumerate(self.sheets):
                 worth, pattern = self.patterns.best(number, prices, self.wanted, stacked=stacked)
                 price = float(self.costs[k]) - (
-                    float(found[count + k]) if self.limits[k] is not None else 0.0
+                    float(result[count + k]) if self.limits[k] is not None else 0.0
                 )
                 if (
                     pattern is not None
@@ -472,15 +472,15 @@ def _prices(
     b = np.concatenate(
         [-np.array(wanted, dtype=float), np.array([float(limits[k] or 0) for k in counted])]
     )
-    found = linprog(cost, A_ub=a, b_ub=b, method="highs")
-    if not found.success or found.fun is None:
+    solution = linprog(cost, A_ub=a, b_ub=b, method="highs")
+    if not solution.success or solution.fun is None:
         return None, 0.0
     prices = np.zeros(len(wanted) + len(sheets))
-    marginal = found.ineqlin.marginals
+    marginal = solution.ineqlin.marginals
     prices[: len(wanted)] = -marginal[: len(wanted)]
     for row, k in enumerate(counted, start=len(wanted)):
         prices[len(wanted) + k] = marginal[row]
-    return prices, found.fun
+    return prices, solution.fun
 
 
 def _in_whole_numbers(
@@ -505,24 +505,24 @@ def _in_whole_numbers(
                     ub=float(limit),
                 )
             )
-    found = milp(
+    solution = milp(
         cost,
         constraints=rules,
         integrality=np.ones(len(columns), dtype=int),
         bounds=Bounds(0, np.inf),
         options={"time_limit": seconds, "mip_rel_gap": 0.0},
     )
-    if found.x is None:
+    if solution.x is None:
         return None
     return [
-        p for p, n in zip(columns, np.round(found.x).astype(int), strict=True) for _ in range(n)
+        p for p, n in zip(columns, np.round(solution.x).astype(int), strict=True) for _ in range(n)
     ]
 
 
-def _trimmed(found: list[Pattern], wanted: Sequence[int]) -> list[Pattern]:
+def _trimmed(patterns: list[Pattern], wanted: Sequence[int]) -> list[Pattern]:
     """The same sheets, without pieces nobody asked for."""
     left, kept = list(wanted), []
-    for pattern in found:
+    for pattern in patterns:
         strips = []
         for strip in pattern.strips:
             items = []

@@ -84,10 +84,10 @@ class Nested:
     @cached_property
     def counts(self) -> dict[int, int]:
         """How many of each blank it gives."""
-        found: dict[int, int] = {}
+        result: dict[int, int] = {}
         for leaf in leaves(self.tree):
-            found[leaf.blank] = found.get(leaf.blank, 0) + 1
-        return found
+            result[leaf.blank] = result.get(leaf.blank, 0) + 1
+        return result
 
 
 class _Shapes:
@@ -118,7 +118,7 @@ class _Shapes:
             self._made[group] = [(0, 0, 0, int(i), False) for i in np.nonzero(keep)[0]]
             return
         lowest = group & -group
-        found: list[Array] = []
+        result: list[Array] = []
         made: list[tuple[int, int, int, int, bool]] = []
         part = (group - 1) & group
         while part:
@@ -130,10 +130,10 @@ class _Shapes:
                         sizes = self._joined(a, b, beside=beside).reshape(-1, 2)
                         keep = self._fitting(sizes) & self._cuttable(sizes, beside=beside)
                         for k in np.nonzero(keep)[0].tolist():
-                            found.append(sizes[k])
+                            result.append(sizes[k])
                             made.append((part, k // len(b), rest, k % len(b), beside))
             part = (part - 1) & group
-        self.sizes[group], self._made[group] = _least(found, made)
+        self.sizes[group], self._made[group] = _least(result, made)
 
     def _joined(self, a: Array, b: Array, *, beside: bool) -> Array:
         along, across = (0, 1) if beside else (1, 0)
@@ -242,11 +242,11 @@ def _parted(count: int, goes: Callable[[int], bool]) -> list[int] | None:
             best[group] = choice
     if whole not in best:
         return None
-    found, group = [], whole
+    result, group = [], whole
     while group:
-        found.append(best[group][1])
+        result.append(best[group][1])
         group ^= best[group][1]
-    return found
+    return result
 
 
 # --- many pieces --------------------------------------------------------------------------------
@@ -398,18 +398,18 @@ class _Packing:
                     (self._place(blank, everywhere=everywhere), k)
                     for k, (_, blank) in _firsts(left)
                 ]
-                found = [(place, k) for place, k in placed if place is not None]
-                if not found:
+                result = [(place, k) for place, k in placed if place is not None]
+                if not result:
                     self.free.append([(0.0, 0.0, *self.room)])
                     self.put.append([])
                     fresh = [
                         (self._place(blank, everywhere=True, only=len(self.free) - 1), k)
                         for k, (_, blank) in _firsts(left)
                     ]
-                    found = [(place, k) for place, k in fresh if place is not None]
-                    if not found:
+                    result = [(place, k) for place, k in fresh if place is not None]
+                    if not result:
                         return
-                place, k = min(found, key=lambda f: f[0][0])
+                place, k = min(result, key=lambda f: f[0][0])
                 self._put(left.pop(k)[0], place)
         trees = [tree_of(one) for one in self.put]
         whole = [
@@ -457,10 +457,10 @@ class _Packing:
 
 def _firsts(left: list[tuple[int, WantedBlank]]) -> list[tuple[int, tuple[int, WantedBlank]]]:
     """The first of every kind of piece, with its place in the list."""
-    found: dict[int, tuple[int, tuple[int, WantedBlank]]] = {}
+    result: dict[int, tuple[int, tuple[int, WantedBlank]]] = {}
     for k, piece in enumerate(left):
-        found.setdefault(piece[0], (k, piece))
-    return list(found.values())
+        result.setdefault(piece[0], (k, piece))
+    return list(result.values())
 
 
 def _left(  # noqa: PLR0913

@@ -59,33 +59,33 @@ class Cutting:
     def message(self) -> Message:
         """How many sheets, whether fewer are possible, and what comes of the metal."""
         whole, pieces = self.bought, len(self.sheets) - self.bought
-        said: Message | JoinedText = (
+        text: Message | JoinedText = (
             msg("{whole} sheets", whole=whole) if whole != 1 else msg("1 sheet")
         )
         if pieces:
-            said += (
+            text += (
                 msg(" and {pieces} off-cuts", pieces=pieces)
                 if pieces > 1
                 else msg(" and 1 off-cut")
             )
         if whole <= self.least:
-            said += msg("; fewer is impossible")
+            text += msg("; fewer is impossible")
         elif self.deep:
-            said += msg("; fewer is not possible with cuts from edge to edge")
+            text += msg("; fewer is not possible with cuts from edge to edge")
         elif self.proved:
-            said += msg("; fewer is not possible with rips and crosscuts")
+            text += msg("; fewer is not possible with rips and crosscuts")
         else:
-            said += msg("; {least} at the very least", least=self.least)
+            text += msg("; {least} at the very least", least=self.least)
         share, most = 100 * self.yielded, 100 * self.at_most
         if most - share < 0.5:
             return msg(
                 "{said}; {share:.0f} % of the metal is used, and more is not possible.",
-                said=said,
+                said=text,
                 share=share,
             )
         return msg(
             "{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be.",
-            said=said,
+            said=text,
             share=share,
             most=most,
         )
@@ -217,11 +217,13 @@ class SheetCut:
 
 def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
     """Every sheet that is cut, those that are cut alike together."""
-    found: list[SheetCut] = []
+    sheet_cuts: list[SheetCut] = []
     plain = sorted((p for p in cutting.sheets if isinstance(p, Pattern)), key=_key)
     for pattern, alike in itertools.groupby(plain):
-        found.append(_sheet(cutting, pattern, len(list(alike))))
-    found += [_nested(cutting, nested) for nested in cutting.sheets if isinstance(nested, Nested)]
+        sheet_cuts.append(_sheet(cutting, pattern, len(list(alike))))
+    sheet_cuts += [
+        _nested(cutting, nested) for nested in cutting.sheets if isinstance(nested, Nested)
+    ]
     shear = cutting.shear
 
     def at_this_shear(cut: ShearCut) -> ShearCut:
@@ -230,7 +232,7 @@ def lay_out(cutting: Cutting) -> tuple[SheetCut, ...]:
         )
 
     return tuple(
-        replace(sheet, cuts=tuple(at_this_shear(cut) for cut in sheet.cuts)) for sheet in found
+        replace(sheet, cuts=tuple(at_this_shear(cut) for cut in sheet.cuts)) for sheet in sheet_cuts
     )
 
 
@@ -435,7 +437,7 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
         )
     if off[0]:
         datum = msg("the cut edge") if off[1] else msg("the factory edge, which is the datum")
-        said = msg("one short edge square to {datum}; check both diagonals", datum=datum)
+        message = msg("one short edge square to {datum}; check both diagonals", datum=datum)
         cuts.append(
             ShearCut(
                 "square",
@@ -443,7 +445,7 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
                 stock.width - off[1],
                 1,
                 msg("the sheet"),
-                said,
+                message,
                 after=tuple(range(len(cuts))),
             )
         )
@@ -554,7 +556,7 @@ def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
     left = {
         (number, k): cut for number, sheet in enumerate(sheets) for k, cut in enumerate(sheet.cuts)
     }
-    found: list[StopSetting] = []
+    stop_settings: list[StopSetting] = []
     while left:
         groups: dict[tuple[str, float, bool], list[tuple[int, int]]] = {}
         for key, cut in left.items():
@@ -569,7 +571,7 @@ def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
         }
         first = min(ranks, key=ranks.__getitem__)
         cuts = [(key, left.pop(key)) for key in ready[first]]
-        found.append(
+        stop_settings.append(
             StopSetting(
                 first[0],
                 cuts[0][1].gauge,
@@ -579,7 +581,7 @@ def running_order(sheets: Sequence[SheetCut]) -> tuple[StopSetting, ...]:
                 ),
             )
         )
-    return tuple(found)
+    return tuple(stop_settings)
 
 
 def _ready(

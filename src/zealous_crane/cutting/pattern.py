@@ -80,11 +80,11 @@ class Pattern:
     @cached_property
     def counts(self) -> dict[int, int]:
         """How many of each blank it gives."""
-        found: dict[int, int] = {}
+        result: dict[int, int] = {}
         for strip in self.strips:
             for item in strip.items:
-                found[item.blank] = found.get(item.blank, 0) + item.stacked
-        return found
+                result[item.blank] = result.get(item.blank, 0) + item.stacked
+        return result
 
 
 @dataclass(frozen=True)
@@ -121,13 +121,13 @@ class Patterns:
 
     def lying(self, upright: bool) -> list[Lying]:
         """Every way a blank may lie in strips that run along the sheet, or across it."""
-        found = []
+        result = []
         for i, blank in enumerate(self.blanks):
             along, across = (blank.width, blank.length) if upright else (blank.length, blank.width)
-            found.append(Lying(i, along, across, False))
+            result.append(Lying(i, along, across, False))
             if blank.turns and abs(blank.length - blank.width) > 1e-9:
-                found.append(Lying(i, across, along, True))
-        return found
+                result.append(Lying(i, across, along, True))
+        return result
 
     def best(
         self,
@@ -154,9 +154,9 @@ class Patterns:
             run, depth = (width, length) if upright else (length, width)
             if run > self.shear.length + 1e-6:
                 continue  # a rip runs the whole strip
-            found = self._ripped(run, depth, prices, list(most), upright, stacked)
-            if found is not None and found[0] > best[0] + 1e-9:
-                best = found[0], Pattern(number, upright, found[1])
+            result = self._ripped(run, depth, prices, list(most), upright, stacked)
+            if result is not None and result[0] > best[0] + 1e-9:
+                best = result[0], Pattern(number, upright, result[1])
         return best
 
     def most_worth(self, number: int, prices: Array, most: Sequence[int]) -> float:
@@ -318,10 +318,10 @@ class Patterns:
 
 
 def _counted(strip: RippedStrip) -> dict[int, int]:
-    found: dict[int, int] = {}
+    result: dict[int, int] = {}
     for item in strip.items:
-        found[item.blank] = found.get(item.blank, 0) + item.stacked
-    return found
+        result[item.blank] = result.get(item.blank, 0) + item.stacked
+    return result
 
 
 def knapsack(
@@ -357,11 +357,11 @@ def knapsack(
             taken = with_it > without + 1e-12
             np.copyto(without, with_it, where=taken)
             parcels.append((k, n, taken))
-    found: dict[int, int] = {}
+    result: dict[int, int] = {}
     at = room
     for k, n, taken in reversed(parcels):
         before = at - n * sizes[k]
         if before >= 0 and taken[before]:
-            found[k] = found.get(k, 0) + n
+            result[k] = result.get(k, 0) + n
             at = before
-    return found
+    return result

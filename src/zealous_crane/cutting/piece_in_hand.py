@@ -117,11 +117,11 @@ def verdict(told: InHand, job: Job, *, pretty: bool = False) -> str:
     if not told.count:
         return tr("{name} needs {size} and does not come from it.").format(name=job.name, size=size)
     come = counted("{count} comes from it.", "{count} come from it.", told.count)
-    said = tr("{name} needs {size}: {come}").format(name=job.name, size=size, come=come)
+    text = tr("{name} needs {size}: {come}").format(name=job.name, size=size, come=come)
     if told.last is not None and told.last.value is not None:
         last = tr("A last one from what is left: {title} {value}.")
-        said += " " + last.format(title=told.last.size.title.lower(), value=shown(told.last.value))
-    return said
+        text += " " + last.format(title=told.last.size.title.lower(), value=shown(told.last.value))
+    return text
 
 
 def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str, Job], ...]:
@@ -153,7 +153,7 @@ def would_go(told: InHand, job: Job, *, pretty: bool = False) -> tuple[tuple[str
                 told.together[1].job,
             )
         )
-    return tuple((said, made) for said, made in ways if made is not None)
+    return tuple((text, made) for text, made in ways if made is not None)
 
 
 def in_hand(job: Job, brake: Brake | None, length: float, width: float, shear: Shear) -> InHand:
@@ -184,9 +184,11 @@ def in_hand(job: Job, brake: Brake | None, length: float, width: float, shear: S
             )
             last = None if left is None else _smaller(reaches(job, brake, left.length, left.width))
             return InHand(size, count, reaches(job, brake, length, width), last)
-    found = reaches(job, brake, length, width)
-    none = all(r.value is None or r.value > r.size.value for r in found)
-    return InHand(size, count, found, together=_together(job, brake, length, width) if none else ())
+    result = reaches(job, brake, length, width)
+    none = all(r.value is None or r.value > r.size.value for r in result)
+    return InHand(
+        size, count, result, together=_together(job, brake, length, width) if none else ()
+    )
 
 
 def _as_many(
@@ -205,18 +207,18 @@ def _as_many(
     # A piece in hand is square as an off-cut is; asked for as the one sheet there is, it is
     # searched to the end.
     one, shear = (Stock("piece", *piece, 1),), replace(shear, squaring=0.0)
-    found: Cutting | None = None
+    cutting: Cutting | None = None
     for number in range(count, most + 1):
         try:
-            found = plan_cutting([replace(blank, count=number)], one, shear, seconds=SECONDS)
+            cutting = plan_cutting([replace(blank, count=number)], one, shear, seconds=SECONDS)
         except CutError:
             break
-    return found
+    return cutting
 
 
-def _smaller(found: tuple[LargestSize, ...]) -> LargestSize | None:
+def _smaller(largest_sizes: tuple[LargestSize, ...]) -> LargestSize | None:
     """The one size that has to give way least, of those that may."""
-    less = [r for r in found if r.value is not None and 0 < r.value < r.size.value]
+    less = [r for r in largest_sizes if r.value is not None and 0 < r.value < r.size.value]
     return max(less, key=lambda r: (r.value or 0.0) / r.size.value, default=None)
 
 
@@ -234,7 +236,7 @@ def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple
         brake: the machine it is bent on.
         length, width: of the piece in hand, mm.
     """
-    found: list[LargestSize] = []
+    largest_sizes: list[LargestSize] = []
     every = [size for size in sizes(job.part) if size.value > 0]
     alike: dict[float, list[Size]] = {}
     for size in every:
@@ -250,7 +252,7 @@ def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple
             lambda blank: _in(*blank, length, width),
         )
         changed = _with(job, brake, size, best, also=also) if best is not None else None
-        found.append(
+        largest_sizes.append(
             LargestSize(
                 size,
                 best,
@@ -259,7 +261,7 @@ def reaches(job: Job, brake: Brake | None, length: float, width: float) -> tuple
                 tuple(also),
             )
         )
-    return tuple(found)
+    return tuple(largest_sizes)
 
 
 def _together(
@@ -344,8 +346,8 @@ def _greatest(
     """
 
     def goes(ticks: int) -> bool:
-        found = made(ticks * tick)
-        return found is not None and enough(found[1])
+        result = made(ticks * tick)
+        return result is not None and enough(result[1])
 
     low = max(1, int(now / tick + 1e-6))
     high = max(low + 1, int(LARGEST * now / tick))

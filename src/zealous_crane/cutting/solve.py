@@ -65,9 +65,9 @@ def plan_cutting(
         bound = least_sheets(patterns, sheets, left) if any(left) else 0
         if best is not None and (best.bought <= least or bound >= best.bought):
             continue
-        found = _from_sheets(patterns, chosen, left, least, seconds)
-        if found is not None and (best is None or found.bought < best.bought):
-            best = found
+        result = _from_sheets(patterns, chosen, left, least, seconds)
+        if result is not None and (best is None or result.bought < best.bought):
+            best = result
     if best is None:
         count = min(sum(left) for _, left in _from_offcuts(patterns))
         raise CutError(

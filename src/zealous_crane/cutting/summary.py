@@ -76,7 +76,7 @@ def lots(jobs: Sequence[Job], rack: MachineLibrary) -> tuple[Lot, ...]:
     Raises:
         DevelopmentError: a part cannot be laid flat.
     """
-    found: dict[tuple[str, float], list[WantedBlank]] = {}
+    result: dict[tuple[str, float], list[WantedBlank]] = {}
     sheets: dict[tuple[str, float], Sheet] = {}
     weights: dict[tuple[str, float], float] = {}
     for job in jobs:
@@ -87,7 +87,7 @@ def lots(jobs: Sequence[Job], rack: MachineLibrary) -> tuple[Lot, ...]:
         # not turned.
         if job.grain == "across":
             length, width = width, length
-        found.setdefault(key, []).extend(_blanks(job, blank, length, width))
+        result.setdefault(key, []).extend(_blanks(job, blank, length, width))
         sheets.setdefault(key, job.sheet)
         weights[key] = (
             weights.get(key, 0.0)
@@ -102,7 +102,7 @@ def lots(jobs: Sequence[Job], rack: MachineLibrary) -> tuple[Lot, ...]:
             weights[metal, thickness],
             sheets[metal, thickness],
         )
-        for (metal, thickness), blanks in found.items()
+        for (metal, thickness), blanks in result.items()
     )
 
 
@@ -122,12 +122,12 @@ def _blanks(job: Job, flat: Flat, length: float, width: float) -> list[WantedBla
     if both is None or both > PAIRED * 2 * flat.size[0]:
         return [single]
     sides = (both, flat.size[1]) if job.grain != "across" else (flat.size[1], both)
-    found = [
+    result = [
         WantedBlank(
             tr("{name}, two head to foot").format(name=job.name), *sides, job.quantity // 2, turns
         )
     ]
-    return [*found, WantedBlank(job.name, length, width, 1, turns)] if job.quantity % 2 else found
+    return [*result, WantedBlank(job.name, length, width, 1, turns)] if job.quantity % 2 else result
 
 
 def paired_length(flat: Flat) -> float | None:
@@ -212,7 +212,7 @@ def worked_out(
     # What solves it is loaded when it is first asked.
     from .solve import SECONDS, plan_cutting
 
-    found, cut_from = [], cut_from.told_in(units)
+    result, cut_from = [], cut_from.told_in(units)
     for lot in lots(jobs, rack):
         try:
             _thin_enough(lot.sheet, cut_from, units)
@@ -224,10 +224,10 @@ def worked_out(
                 SECONDS if seconds is None else seconds,
             )
         except CutError as error:
-            found.append(MetalSummary(lot, error.message, cannot=True))
+            result.append(MetalSummary(lot, error.message, cannot=True))
             continue
         mass = lot.mass_of(sum(cutting.stock[p.stock].area for p in cutting.sheets))
-        found.append(
+        result.append(
             MetalSummary(
                 lot,
                 cutting.message(),
@@ -243,7 +243,7 @@ def worked_out(
                 _care(lot, cut_from, units),
             )
         )
-    return tuple(found)
+    return tuple(result)
 
 
 def _cost(lot: Lot, cut_from: CutFrom, mass: float) -> float | None:
@@ -289,9 +289,9 @@ def _gauge(sheet: Sheet, gauge: int) -> float:
 
 def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[Phrase, ...]:
     """Cautions of this lot. Common practice, no source."""
-    said = []
+    lines = []
     if max(cut_from.sheet_length, lot.longest) >= cut_from.helper:
-        said.append(
+        lines.append(
             msg(
                 "Sheets and pieces from {helper} on: two to carry, and the far end held up until "
                 "the cut is through.",
@@ -299,13 +299,13 @@ def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[Phrase, ...]:
             )
         )
     if any(min(b.length, b.width) < 2 * cut_from.least_strip for b in lot.blanks):
-        said.append(
+        lines.append(
             msg(
                 "Narrow strips twist under a shear: hold-down full on, cut them last, straighten "
                 "by hand."
             )
         )
-    return tuple(said)
+    return tuple(lines)
 
 
 WORDS = {
@@ -369,41 +369,41 @@ def sheet_title(one: MetalSummary, number: int, units: Units) -> str:
         length=show_length(sheet.stock.length, units, pretty=True),
         width=show_length(sheet.stock.width, units, pretty=True),
     )
-    said = (
+    text = (
         f"{sheet.alike} × {sheet.stock.name}, {size}"
         if sheet.alike > 1
         else f"{sheet.stock.name}, {size}"
     )
     return (
-        tr("Sheet {number}: {said}").format(number=number + 1, said=said)
+        tr("Sheet {number}: {said}").format(number=number + 1, said=text)
         if len(one.sheets) > 1
-        else said
+        else text
     )
 
 
 def kept_lines(sheet: SheetCut, units: Units) -> list[str]:
     """What is worth keeping of a sheet, alike pieces together."""
-    found = []
+    result = []
     for count, length, width in sheet.kept:
         size = tr("{length} × {width}").format(
             length=show_length(length, units, pretty=True),
             width=show_length(width, units, pretty=True),
         )
-        found.append(
+        result.append(
             tr("Keep {count} of {size}").format(count=count, size=size)
             if count > 1
             else tr("Keep {size}").format(size=size)
         )
-    return found
+    return result
 
 
 def facts(one: MetalSummary) -> str:
     """Weights and cost of a lot."""
-    said = tr("{blanks:.1f} kg of blanks from {sheets:.1f} kg").format(
+    text = tr("{blanks:.1f} kg of blanks from {sheets:.1f} kg").format(
         blanks=one.lot.weight, sheets=one.sheet_mass
     )
     return (
-        said
+        text
         if one.cost is None
-        else tr("{said}, {cost:.2f} in metal").format(said=said, cost=one.cost)
+        else tr("{said}, {cost:.2f} in metal").format(said=text, cost=one.cost)
     )

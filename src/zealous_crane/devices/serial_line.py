@@ -107,9 +107,9 @@ class Port:
         self,
         name: str,
         told: Callable[[DeviceMessage], None],
-        said: Callable[[str], None] = lambda _: None,
+        text: Callable[[str], None] = lambda _: None,
     ) -> None:
-        self.name, self._told, self._said = name, told, said
+        self.name, self._told, self._said = name, told, text
         try:
             self._line: serial.Serial | None = self._opened()
         except (serial.SerialException, OSError, ValueError) as error:

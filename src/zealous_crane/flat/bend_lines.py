@@ -144,7 +144,7 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
     if [fold.name for fold in plain.folds] != [fold.name for fold in blank.folds]:
         return ()
     striking, tick = Striking.of(job), ROUND_INCH if job.units.is_inch else ROUND_MM
-    found: dict[float, HalfMark] = {}
+    result: dict[float, HalfMark] = {}
     for mine, other in zip(blank.folds, plain.folds, strict=True):
         axis = int(np.argmax(np.abs(mine.outward)))
         if abs(mine.outward[axis]) < SQUARE:
@@ -160,5 +160,5 @@ def half_marks(blank: Blank, job: Job, settings: Sequence[float]) -> tuple[HalfM
         )
         odd = beside and abs(then - round(then / tick) * tick) < SAME
         if setting is not None and odd and abs(now - round(now / tick) * tick) >= SAME:
-            found.setdefault(setting, HalfMark(setting, then, blank.school.label))
-    return tuple(found[setting] for setting in sorted(found))
+            result.setdefault(setting, HalfMark(setting, then, blank.school.label))
+    return tuple(result[setting] for setting in sorted(result))

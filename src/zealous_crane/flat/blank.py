@@ -180,19 +180,19 @@ class Blank:
         """
         if not self.pliable:
             return tuple(panel.pieces for panel in self.panels)
-        found: list[tuple[Array, ...]] = []
+        result: list[tuple[Array, ...]] = []
         walls = {f.child: f for f in self.folds if f.made_by is MadeBy.BRAKE}
         for i, panel in enumerate(self.panels):
             if i in self.pliable:
-                found.append(())
+                result.append(())
             elif i in walls:
                 fold = walls[i]
                 along = (fold.end - fold.start) / fold.length
                 ring = half_plane(panel.polygon, fold.start + fold.give * along, along)
-                found.append(convex_pieces(half_plane(ring, fold.end - fold.give * along, -along)))
+                result.append(convex_pieces(half_plane(ring, fold.end - fold.give * along, -along)))
             else:
-                found.append(panel.pieces)
-        return tuple(found)
+                result.append(panel.pieces)
+        return tuple(result)
 
     @cached_property
     def near_line(self) -> tuple[tuple[int, ...], ...]:
@@ -213,7 +213,7 @@ class Blank:
         outward = np.array([f.outward for f in self.folds])
         length = np.array([f.length for f in self.folds])
         kinds = [(f.angle, f.made_by) for f in self.folds]
-        found: list[tuple[int, ...]] = []
+        result: list[tuple[int, ...]] = []
         for i, kind in enumerate(kinds):
             away, along = starts - starts[i], (ends[i] - starts[i]) / length[i]
             first, last = away @ along, (ends - starts[i]) @ along
@@ -224,8 +224,8 @@ class Blank:
                 np.abs(away @ outward[i]) <= NEARLY * self.thickness
             )
             near = {k for k in np.flatnonzero(beside & level).tolist() if kinds[k] == kind}
-            found.append(tuple(sorted(near | {i} | set(self.on_one_line[i]))))
-        return tuple(found)
+            result.append(tuple(sorted(near | {i} | set(self.on_one_line[i]))))
+        return tuple(result)
 
     def reached(self, start: Iterable[int], over: Iterable[int]) -> frozenset[int]:
         """Indices of the panels that are reached from some panels over some folds, those panels
@@ -245,11 +245,11 @@ class Blank:
         above = {fold.child: i for i, fold in enumerate(self.folds)}
 
         def up(panel: int) -> set[int]:
-            found: set[int] = set()
+            result: set[int] = set()
             while panel in above:
-                found.add(above[panel])
+                result.add(above[panel])
                 panel = self.folds[above[panel]].parent
-            return found
+            return result
 
         return frozenset(up(start) ^ up(end))
 

@@ -67,30 +67,30 @@ class FlatCheck:
 
 
 def _findings(job: Job, blank: Blank, strips: tuple[Array, ...]) -> tuple[Finding, ...]:
-    said = [
+    lines = [
         *_school(job, blank),
         *_metal(job, blank),
         *_shared(blank, strips),
         *_reliefs(job, blank),
     ]
-    said += [*_hems(job, blank), *_holes(job, blank), *_punched(job, blank), *crossings(blank)]
+    lines += [*_hems(job, blank), *_holes(job, blank), *_punched(job, blank), *crossings(blank)]
     kept: list[Finding] = []
-    for finding in said:
+    for finding in lines:
         if all(finding.says != k.says for k in kept):
             kept.append(finding)
     return tuple(kept)
 
 
 def _school(job: Job, blank: Blank) -> list[Finding]:
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is MadeBy.BRAKE:
             doubt = job.chosen_school.doubt(
                 fold.bend.angle, fold.bend.radius, fold.bend.thickness, job.units
             )
             if doubt:
-                found.append(Finding(doubt, None, "school"))
-    return found
+                findings.append(Finding(doubt, None, "school"))
+    return findings
 
 
 def _metal(job: Job, blank: Blank) -> list[Finding]:
@@ -119,19 +119,19 @@ def _metal(job: Job, blank: Blank) -> list[Finding]:
 def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
     """Two bends that meet may never share metal."""
     folds = [f for f in blank.folds if f.bend.allowance > 1e-9]
-    found: list[Finding] = []
+    findings: list[Finding] = []
     if len(folds) != len(strips):
-        return found
+        return findings
     shapes = np.array(polygons(strips), dtype=object)
     one, other = shapely.STRtree(shapes).query(shapes, predicate="intersects")
     pairs = sorted((i, j) for i, j in zip(one.tolist(), other.tolist(), strict=True) if j < i)
     if not pairs:
-        return found
+        return findings
     outline = shapely.Polygon(blank.outline.flattened())
     for i, j in pairs:
         both = shapes[i].intersection(shapes[j]).intersection(outline)
         if both.area > 1e-4:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "The folds of {name} and {name_2} share metal where they meet and will "
@@ -144,7 +144,7 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
                     "relief",
                 )
             )
-    if len(found) > 1:
+    if len(findings) > 1:
         return [
             Finding(
                 msg(
@@ -152,18 +152,18 @@ def _shared(blank: Blank, strips: tuple[Array, ...]) -> list[Finding]:
                     "bunch or tear. Choose a"
                     " round or a square relief."
                 ),
-                found[0].where,
+                findings[0].where,
                 "relief",
             )
         ]
-    return found
+    return findings
 
 
 def _reliefs(job: Job, blank: Blank) -> list[Finding]:
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for relief in blank.reliefs:
         if relief.shape != "slot" and relief.size < relief.least - 1e-6:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "The relief of {size} is smaller than the rule's {least} (r + T past both "
@@ -176,11 +176,11 @@ def _reliefs(job: Job, blank: Blank) -> list[Finding]:
                     "relief",
                 )
             )
-    return found[:1]
+    return findings[:1]
 
 
 def _hems(job: Job, blank: Blank) -> list[Finding]:
-    found: list[Finding] = []
+    findings: list[Finding] = []
     t = blank.thickness
     for fold in blank.folds:
         if fold.made_by is not MadeBy.HEM:
@@ -193,7 +193,7 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         )
         where = (fold.start + fold.end) / 2
         if length < HEM_LEAST * t:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "{name} is caught short: {length} is less than four thicknesses, "
@@ -211,7 +211,7 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
             t > max(HEM_THICKEST, blank.sheet.metal.gauge.thickness(16)) + 1e-6
             and fold.bend.radius < t / 2
         ):
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "Metal of {t} is too thick to hem flat; about {HEM_THICKEST} is the most. "
@@ -227,16 +227,16 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         if t < blank.sheet.metal.gauge.thickness(28) + 0.01 and not any(
             f.parent == fold.child for f in blank.folds
         ):
-            found.append(
+            findings.append(
                 Finding(
                     msg("Metal of about 28 gauge and thinner wants a double hem."), where, "hem"
                 )
             )
-    return found
+    return findings
 
 
 def _holes(job: Job, blank: Blank) -> list[Finding]:
-    found: list[Finding] = []
+    findings: list[Finding] = []
     t = blank.thickness
     for hole in blank.holes:
         if hole.kind in ("relief", "fold slot") or hole.after_bending:
@@ -252,28 +252,28 @@ def _holes(job: Job, blank: Blank) -> list[Finding]:
                 np.ptp(hole.path.flattened() @ np.array([-fold.outward[1], fold.outward[0]]))
             )
             if clear - 1e-9 <= away < along * LARGE_CLEAR:
-                found.append(_narrow(job, hole, fold, away, along))
+                findings.append(_narrow(job, hole, fold, away, along))
             elif away < clear - 1e-9:
-                found.append(
+                findings.append(
                     _near(
                         job, hole.name, hole.centre, fold, away, clear, "2" if round_ else "2 1/2"
                     )
                 )
-    return found
+    return findings
 
 
 def _punched(job: Job, blank: Blank) -> list[Finding]:
     """Holes too small for a punch, too near an edge, or too near each other."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     holes = [h for h in blank.holes if h.kind not in ("relief", "fold slot")]
     if not holes:
-        return found
+        return findings
     edge = shapely.Polygon(blank.outline.flattened()).exterior
     shapes = polygons([h.path.flattened() for h in holes])
     tree = shapely.STRtree(shapes)
     least = HOLE_HOLE * blank.thickness
     for i, (hole, shape) in enumerate(zip(holes, shapes, strict=True)):
-        found += _hole_alone(hole, shape, edge, blank.thickness, job)
+        findings += _hole_alone(hole, shape, edge, blank.thickness, job)
         for k in tree.query(shape, predicate="dwithin", distance=least - 1e-9).tolist():
             if k > i:
                 apart = shape.distance(shapes[k])
@@ -288,10 +288,10 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
                     apart=show_length(apart, job.units),
                     length=show_length(least, job.units),
                 )
-                found.append(Finding(text, hole.centre, "hole"))
-        if len(found) > MOST_SAID:
+                findings.append(Finding(text, hole.centre, "hole"))
+        if len(findings) > MOST_SAID:
             break
-    return found
+    return findings
 
 
 def _hole_alone(hole: Hole, shape: Any, edge: Any, t: float, job: Job) -> Iterator[Finding]:

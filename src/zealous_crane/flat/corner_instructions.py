@@ -150,7 +150,7 @@ class CornerRecipe:
         ).format(ends=ends, sides=sides)
 
     def _punched(self, units: Units) -> list[str]:
-        found = []
+        result = []
         for relief in self.punched:
             hole = {
                 "round": tr("punch {size} {where}"),
@@ -158,12 +158,12 @@ class CornerRecipe:
             }.get(relief.shape, tr("cut a slot {size} wide {where}"))
             u, v = shown(relief.u, units), shown(relief.v, units)
             where = tr("where the {u} lines cross") if u == v else tr("where {u} and {v} cross")
-            found.append(
+            result.append(
                 hole.format(
                     size=show_length(relief.size, units, pretty=True), where=where.format(u=u, v=v)
                 )
             )
-        return found
+        return result
 
     def _cut(self, units: Units) -> str:
         """Cut by cut, from one edge to the other."""
@@ -220,23 +220,23 @@ def _together(
     recipes: Iterable[R | None], alike: Callable[[R, R], bool], joined: Callable[[R, R], R]
 ) -> list[R]:
     """Recipes with those that are alike made one, in the order of the first of each."""
-    found: list[R] = []
+    result: list[R] = []
     for recipe in recipes:
         if recipe is None:
             continue
-        at = next((k for k, other in enumerate(found) if alike(recipe, other)), None)
+        at = next((k for k, other in enumerate(result) if alike(recipe, other)), None)
         if at is None:
-            found.append(recipe)
+            result.append(recipe)
         else:
-            found[at] = joined(found[at], recipe)
-    return found
+            result[at] = joined(result[at], recipe)
+    return result
 
 
 def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
     """The corners of a blank that are cut out of its rectangle's own corners, alike ones together;
     those with the most first."""
     every = (_recipe(blank, notch, number) for number, notch in enumerate(blank.notches))
-    found = _together(
+    result = _together(
         every,
         _alike,
         lambda other, recipe: replace(
@@ -245,7 +245,7 @@ def corner_recipes(blank: Blank) -> tuple[CornerRecipe, ...]:
             notches=(*other.notches, *recipe.notches),
         ),
     )
-    return tuple(sorted(found, key=lambda recipe: -len(recipe.members)))
+    return tuple(sorted(result, key=lambda recipe: -len(recipe.members)))
 
 
 def _recipe(blank: Blank, notch: Notch, number: int) -> CornerRecipe | None:
@@ -356,11 +356,11 @@ def _alike(one: CornerRecipe, other: CornerRecipe) -> bool:
 
 def _different(values: object) -> tuple[float, ...]:
     """Distances that are not those of the edge itself, each once, the smallest first."""
-    found: list[float] = []
+    result: list[float] = []
     for value in sorted(values):  # type: ignore[call-overload]
-        if value >= SAME and not any(abs(value - other) < SAME for other in found):
-            found.append(value)
-    return tuple(found)
+        if value >= SAME and not any(abs(value - other) < SAME for other in result):
+            result.append(value)
+    return tuple(result)
 
 
 def _listed(values: tuple[float, ...], units: Units) -> str:
@@ -443,13 +443,13 @@ class EdgeRecipe:
             if self.foot > SAME and not self.hole:
                 what += tr(", {foot} wide at its foot").format(foot=shown(self.foot, units))
         if len(self.edges) == 1:
-            said = tr("{edge} edge, at {places} from its {end} end: {what}.")
-            return said.format(
+            text = tr("{edge} edge, at {places} from its {end} end: {what}.")
+            return text.format(
                 edge=edge_words(self.edges[0]).capitalize(), places=places, end=end, what=what
             )
-        said = tr("{edge} and {other} edge alike, at {places} from the {end} end: {what}.")
+        text = tr("{edge} and {other} edge alike, at {places} from the {end} end: {what}.")
         first, second = (edge_words(edge) for edge in self.edges)
-        return said.format(edge=first.capitalize(), other=second, places=places, end=end, what=what)
+        return text.format(edge=first.capitalize(), other=second, places=places, end=end, what=what)
 
     def record(self) -> dict[str, object]:
         """As JSON, lengths mm, angles degrees."""
@@ -468,7 +468,7 @@ class EdgeRecipe:
 def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
     """The plain notches within the edges of a blank, alike ones together."""
     every = (_edge_recipe(blank, notch, number) for number, notch in enumerate(blank.notches))
-    found = _together(
+    result = _together(
         every,
         _edge_alike,
         lambda other, recipe: replace(
@@ -477,19 +477,19 @@ def edge_recipes(blank: Blank) -> tuple[EdgeRecipe, ...]:
             places=(*other.places, *recipe.places),
         ),
     )
-    said: list[EdgeRecipe] = []
-    for one in found:
-        across = next((k for k, other in enumerate(said) if _opposite(one, other)), None)
+    text: list[EdgeRecipe] = []
+    for one in result:
+        across = next((k for k, other in enumerate(text) if _opposite(one, other)), None)
         if across is None:
-            said.append(one)
+            text.append(one)
         else:
             edges = sorted(
-                (*said[across].edges, *one.edges), key=[name for name, _, _ in EDGES].index
+                (*text[across].edges, *one.edges), key=[name for name, _, _ in EDGES].index
             )
-            said[across] = replace(
-                said[across], edges=tuple(edges), notches=(*said[across].notches, *one.notches)
+            text[across] = replace(
+                text[across], edges=tuple(edges), notches=(*text[across].notches, *one.notches)
             )
-    return tuple(said)
+    return tuple(text)
 
 
 def _edge_recipe(blank: Blank, notch: Notch, number: int) -> EdgeRecipe | None:

@@ -22,11 +22,11 @@ to lie tight."""
 
 def cross(a: Array, b: Array) -> Array:
     """(n, 3) cross products, row by row; ``b`` may be one row."""
-    found = np.empty(a.shape)
-    found[:, 0] = a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1]
-    found[:, 1] = a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2]
-    found[:, 2] = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
-    return found
+    result = np.empty(a.shape)
+    result[:, 0] = a[:, 1] * b[:, 2] - a[:, 2] * b[:, 1]
+    result[:, 1] = a[:, 2] * b[:, 0] - a[:, 0] * b[:, 2]
+    result[:, 2] = a[:, 0] * b[:, 1] - a[:, 1] * b[:, 0]
+    return result
 
 
 class _Prisms:
@@ -156,7 +156,7 @@ def crossing_panels(blank: Blank) -> list[tuple[int, int]]:
     depth = np.minimum(
         highs[:, None, :] - lows[None, :, :], highs[None, :, :] - lows[:, None, :]
     ).min(axis=2)
-    found: list[tuple[int, int]] = []
+    result: list[tuple[int, int]] = []
     # Two panels on either side of a plain fold only touch.
     named: set[tuple[int, int]] = {
         pair
@@ -179,5 +179,5 @@ def crossing_panels(blank: Blank) -> list[tuple[int, int]]:
             continue
         if _depth(one, other, sides, others) > allow:
             named.add((i, j))
-            found.append((i, j))
-    return found
+            result.append((i, j))
+    return result

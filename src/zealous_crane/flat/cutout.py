@@ -241,7 +241,7 @@ def _fastenings(node: Node) -> list[Array]:
 
 def tab_rows(tree: Tree, thickness: float) -> list[JoinedRow]:
     """The rows of all corner tabs, in the frame of the tree."""
-    found = []
+    result = []
     for node in tree.nodes[1:]:
         places = _fastenings(node)
         if not places or node.element is None or node.element.tab is None:
@@ -250,7 +250,7 @@ def tab_rows(tree: Tree, thickness: float) -> list[JoinedRow]:
         rivets = tab.fastening is Fastening.RIVET
         hole = rivet_hole(tab.rivet) if rivets else 0.0
         pitch = float(np.hypot(*(places[1] - places[0]))) if len(places) > 1 else 0.0
-        found.append(
+        result.append(
             JoinedRow(
                 panel=node.name,
                 by=Joined.RIVET if rivets else Joined.SPOT,
@@ -264,7 +264,7 @@ def tab_rows(tree: Tree, thickness: float) -> list[JoinedRow]:
                 hole_behind=hole,
             )
         )
-    return found
+    return result
 
 
 def _rivets(node: Node, index: dict[int, int]) -> list[Hole]:
@@ -297,23 +297,23 @@ def mark_lines(design: Design, tree: Tree) -> tuple[MarkLine, ...]:
     Raises:
         DevelopmentError: a mark on no panel, or one that leaves no room for its line.
     """
-    found: list[MarkLine] = []
+    result: list[MarkLine] = []
     for mark in design.marks:
-        found += _mark(_find(tree, mark.panel), mark)
+        result += _mark(_find(tree, mark.panel), mark)
     for node in tree.nodes[1:]:
         element = node.element
         if element is not None and element.formed:
             ends = node.frame.to_flat(node.corners[:2])
-            found.append(MarkLine(f"{node.name}, {element.formed}", ends[0], ends[1], "formed"))
+            result.append(MarkLine(f"{node.name}, {element.formed}", ends[0], ends[1], "formed"))
         if (
             element is not None
             and element.tab is not None
             and element.tab.fastening is Fastening.SPOT
         ):
-            found += [
+            result += [
                 MarkLine(f"spot on the {node.name}", at, at, "spot") for at in _fastenings(node)
             ]
-    return tuple(found)
+    return tuple(result)
 
 
 def _mark(node: Node, mark: Stiffener) -> list[MarkLine]:

@@ -417,7 +417,7 @@ def _fold_spans(begun: Grown, flat: Flat) -> tuple[tuple[float, float], ...]:
         np.array([bend_line(node) for node in nodes]),
         np.array([node.frame.u for node in nodes]),
     )
-    found: list[tuple[float, float]] = []
+    result: list[tuple[float, float]] = []
     for node, lies in zip(
         nodes,
         metal_on(flat.polygon, origins, along, np.array([node.fold_span for node in nodes])),
@@ -430,8 +430,8 @@ def _fold_spans(begun: Grown, flat: Flat) -> tuple[tuple[float, float], ...]:
                     "smaller."
                 ).format(name=the(node.name))
             )
-        found.append(lies)
-    return tuple(found)
+        result.append(lies)
+    return tuple(result)
 
 
 def _creases(tree: Tree, move: Array) -> list[Crease]:

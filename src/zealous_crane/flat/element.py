@@ -192,11 +192,11 @@ def elements(
         DevelopmentError: a size that leaves no metal.
     """
     known = edge_names(edges)
-    found = [
+    result = [
         _element(job, bends, one, known.index(one.edge), names, (*path, i))
         for i, one in enumerate(standing)
     ]
-    return tuple(sorted(found, key=lambda e: e.edge))
+    return tuple(sorted(result, key=lambda e: e.edge))
 
 
 def _element(

@@ -163,15 +163,15 @@ def strip_prisms(fold: Fold, angle: float, thickness: float, chain: float = CHAI
     Returns:
         corners (2k, 3) float, mm, in flat coordinates of the panel it is folded from.
     """
-    found = []
+    result = []
     for piece in strip_section(fold.bend, abs(angle), chain):
         m, z = piece[:, 0], piece[:, 1] if fold.angle > 0 else thickness - piece[:, 1]
         ends = [
             np.column_stack([e[0] + m * fold.outward[0], e[1] + m * fold.outward[1], z])
             for e in (fold.start, fold.end)
         ]
-        found.append(np.concatenate(ends))
-    return found
+        result.append(np.concatenate(ends))
+    return result
 
 
 def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]:
@@ -207,7 +207,7 @@ def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]
     corners = max(1, math.ceil(step / 2 / math.acos(1 / (1 + chain / (radius + t)))))
     fine = step / corners
     outer = (radius + t) / math.cos(fine / 2)
-    found: list[Array] = []
+    result: list[Array] = []
     for i in range(pieces):
         a = i * step
         ring = [(radius, a + step), (radius, a)] if radius > 1e-9 else [(0.0, a)]
@@ -216,9 +216,9 @@ def strip_section(bend: Bend, angle: float, chain: float = CHAIN) -> list[Array]
             *((outer, a + (k + 0.5) * fine) for k in range(corners)),
             (radius + t, a + step),
         ]
-        found.append(
+        result.append(
             np.array(
                 [(start + rho * math.sin(phi), centre_z - rho * math.cos(phi)) for rho, phi in ring]
             )
         )
-    return found
+    return result

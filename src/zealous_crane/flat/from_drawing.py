@@ -267,7 +267,7 @@ def _panels(
     for line in lines:
         out = np.array([-line.along[1], line.along[0]])
         off = max(line.bend.allowance / 2, SPLIT) + 1e-3
-        found: list[int] = []
+        result: list[int] = []
         for way in (1, -1):
             votes: dict[int, float] = {}
             probe = shapely.LineString([line.start + out * off * way, line.end + out * off * way])
@@ -279,15 +279,15 @@ def _panels(
                 raise DevelopmentError(
                     tr("{line} has metal on one side only.").format(line=the_first(_called(line)))
                 )
-            found.append(max(votes, key=lambda k: votes[k]))
-        if found[0] == found[1]:
+            result.append(max(votes, key=lambda k: votes[k]))
+        if result[0] == result[1]:
             raise DevelopmentError(
                 tr(
                     "{line} does not part the metal: it must run from edge to edge, or from "
                     "relief to relief."
                 ).format(line=the_first(_called(line)))
             )
-        sides.append((found[0], found[1]))
+        sides.append((result[0], result[1]))
     return _tree(lines, strips, pieces, sides)
 
 

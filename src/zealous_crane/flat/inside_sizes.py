@@ -178,8 +178,8 @@ class WallSpan:
 
 def _apart(blank: Hinged, walls: tuple[str, str], every: set[str], carried: bool) -> Between:
     """Between two panels of a folded part, as :func:`reach` finds them."""
-    found = reach(blank, walls, every, carried)
-    (before, behind), near, far = found.carried, found.near, found.far
+    result = reach(blank, walls, every, carried)
+    (before, behind), near, far = result.carried, result.near, result.far
     return Between(
         far[0] - near[1],
         far[1] - near[0],

@@ -133,7 +133,7 @@ def joined(blank: Blank, job: Job, tabs: tuple[JoinedRow, ...] = ()) -> Blank:
             word = "tack" if asked.by is Joined.TACK else "spot"
             marks += [MarkLine(f"{word} on the {row.panel}", at, at, "spot") for at in row.places]
     _apart(holes, len(blank.holes))
-    found = [
+    result = [
         finding
         for asked, row in zip(job.rows, rows, strict=True)
         for finding in _doubts(blank, job, asked, row)
@@ -143,7 +143,7 @@ def joined(blank: Blank, job: Job, tabs: tuple[JoinedRow, ...] = ()) -> Blank:
         holes=tuple(holes),
         marks=tuple(marks),
         rows=(*tabs, *rows),
-        noted=(*blank.noted, *found),
+        noted=(*blank.noted, *result),
     )
 
 
@@ -363,14 +363,14 @@ def _behind(blank: Blank, row: FastenerRow, places: Array, job: Job) -> Array:
 def _doubts(blank: Blank, job: Job, asked: FastenerRow, row: JoinedRow) -> list[Finding]:
     if asked.by is Joined.TACK:
         return []
-    found: list[Finding] = []
+    findings: list[Finding] = []
     edges = shapely.Polygon(blank.outline.flattened()).boundary
     for name, places in ((row.panel, row.places), (row.through, row.behind)):
         if not len(places):
             continue
         away = shapely.distance(shapely.points(places), edges)
         if away.min() < row.edge - 1e-3:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "{row}: {away} to the edge of the metal in {name}; {edge} is the least.",
@@ -385,7 +385,7 @@ def _doubts(blank: Blank, job: Job, asked: FastenerRow, row: JoinedRow) -> list[
             )
         bent = _to_bends(blank, name, places)
         if row.hole and bent < HEAD * row.size - 1e-6:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "{row}: their heads stand on the bend of {name}; keep {least} from it.",
@@ -397,7 +397,7 @@ def _doubts(blank: Blank, job: Job, asked: FastenerRow, row: JoinedRow) -> list[
                     "row",
                 )
             )
-    return found
+    return findings
 
 
 def _to_bends(blank: Blank, name: str, places: Array) -> float:

@@ -295,7 +295,7 @@ def mark_out(blank: Blank, units: Units = Units.MM, striking: Striking = NEAREST
 
 def _cut_lines(blank: Blank, notch: Notch, number: int) -> list[tuple[int, float]]:
     """Cuts that run with the edges of the rectangle: (axis, place)."""
-    found: list[tuple[int, float]] = []
+    result: list[tuple[int, float]] = []
     # A slit no wider than a few thicknesses is cut along its fold line and needs no lines of its
     # own.
     slit = np.ptp(notch.waste.points, axis=0) < SLIT * blank.thickness
@@ -306,21 +306,23 @@ def _cut_lines(blank: Blank, notch: Notch, number: int) -> list[tuple[int, float
                 and not slit[axis]
                 and math.dist(p, q) > SLIT * blank.thickness
             ):
-                found.append((axis, (p[axis] + q[axis]) / 2))
-    return found
+                result.append((axis, (p[axis] + q[axis]) / 2))
+    return result
 
 
 def _slanted(blank: Blank, notch: Notch, number: int) -> list[MarkedPoint]:
     """Ends of cuts that run askew."""
-    found: list[MarkedPoint] = []
+    marked_points: list[MarkedPoint] = []
     for p, q in straight_sides(blank)[number]:
         if min(abs(p[0] - q[0]), abs(p[1] - q[1])) > 1e-6:
             for x, y in (p, q):
-                if not any(abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in found):
-                    found.append(
+                if not any(
+                    abs(f.along - x) < SAME and abs(f.across - y) < SAME for f in marked_points
+                ):
+                    marked_points.append(
                         MarkedPoint(tr("{name}, cut").format(name=notch.name), x, y, None, "corner")
                     )
-    return found
+    return marked_points
 
 
 FILM_WORDS = {

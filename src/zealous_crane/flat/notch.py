@@ -70,12 +70,12 @@ def reliefs_at(blank: Blank) -> tuple[tuple[Relief, ...], ...]:
         np.array([r.centre for r in blank.reliefs]),
         np.array([r.size for r in blank.reliefs]),
     )
-    found = []
+    result = []
     for notch in blank.notches:
         away = notch.waste.points[:, None] - centres
         near = np.hypot(away[..., 0], away[..., 1]).min(axis=0) < sizes
-        found.append(tuple(blank.reliefs[k] for k in np.flatnonzero(near).tolist()))
-    return tuple(found)
+        result.append(tuple(blank.reliefs[k] for k in np.flatnonzero(near).tolist()))
+    return tuple(result)
 
 
 def relief_reach(bends: tuple[Bend, Bend]) -> float:

@@ -40,7 +40,7 @@ def tool_radius(job: Job, brake: Brake | None) -> ToolRadius | None:
     at = {
         fold: brake.radius(sheet, wishes.asked(fold), bottomed=job.bottomed) for fold in wishes.at
     }
-    own = tuple((fold, found.radius) for fold, found in at.items() if found is not None)
+    own = tuple((fold, result.radius) for fold, result in at.items() if result is not None)
     return ToolRadius(usual.radius, usual.press, usual.says, own)
 
 

@@ -44,17 +44,17 @@ def opening_words(kind: str, size: tuple[float, float], turn: float, units: Unit
     if kind in ("round", "relief"):
         return f"⌀ {shown(a, units)}"
     same = abs(a - b) < SAME
-    said = tr("{a} × {b} square") if same and kind == "rectangle" else "{a} × {b}"
+    text = tr("{a} × {b} square") if same and kind == "rectangle" else "{a} × {b}"
     if kind in ("slot", "fold slot"):
-        said = tr("slot {a} × {b}")
-    said = said.format(a=shown(a, units), b=shown(b, units))
+        text = tr("slot {a} × {b}")
+    text = text.format(a=shown(a, units), b=shown(b, units))
     # A square looks the same every quarter turn, anything else every half.
     left = turn % (90.0 if same else 180.0)
     if min(left, (90.0 if same else 180.0) - left) < LEVEL:
-        return said
+        return text
     if not same and abs(left - 90.0) < LEVEL:
-        return tr("{said}, along the width").format(said=said)
-    return tr("{said}, turned {turn}").format(said=said, turn=show_angle(round(left, 1)))
+        return tr("{said}, along the width").format(said=text)
+    return tr("{said}, turned {turn}").format(said=text, turn=show_angle(round(left, 1)))
 
 
 @dataclass(frozen=True)
@@ -102,12 +102,12 @@ class HoleGroup:
 
 def hole_groups(holes: Sequence[Hole]) -> tuple[HoleGroup, ...]:
     """Holes by the tool that makes them, the smallest first, so that each tool is taken up once."""
-    found: dict[tuple[str, float, float, float], list[str]] = {}
+    result: dict[tuple[str, float, float, float], list[str]] = {}
     for hole in holes:
         key = (hole.kind, round(hole.size[0], 2), round(hole.size[1], 2), round(hole.turn, 1))
-        found.setdefault(key, []).append(hole.name)
+        result.setdefault(key, []).append(hole.name)
     groups = [
-        HoleGroup((a, b), kind, tuple(names), turn) for (kind, a, b, turn), names in found.items()
+        HoleGroup((a, b), kind, tuple(names), turn) for (kind, a, b, turn), names in result.items()
     ]
     return tuple(sorted(groups, key=lambda group: (group.size, group.kind)))
 
@@ -190,12 +190,12 @@ def late_words(blank: Blank, hole: Hole, units: Units) -> str:
         hole: the hole.
         units: what lengths are shown in.
     """
-    said = f"{hole.name}, {opening_words(hole.kind, hole.size, hole.turn, units)}"
+    text = f"{hole.name}, {opening_words(hole.kind, hole.size, hole.turn, units)}"
     places = [place.says(units) for place in finished_places(blank, hole)]
     return (
-        tr("{said}, its centre {places}").format(said=said, places=tr(" and ").join(places))
+        tr("{said}, its centre {places}").format(said=text, places=tr(" and ").join(places))
         if places
-        else said
+        else text
     )
 
 
@@ -238,7 +238,7 @@ def finished_places(blank: Blank, hole: Hole) -> list[FinishedPlace]:
     panel = blank.panels[hole.panel]
     own = next((fold for fold in blank.folds if fold.child == hole.panel), None)
     out = np.array([0.0, 1.0]) if own is None else own.outward
-    found: list[FinishedPlace] = []
+    result: list[FinishedPlace] = []
     across = np.array([out[1], -out[0]])
     for ends in (
         ((across, Edge.RIGHT), (-across, Edge.LEFT)),
@@ -250,8 +250,8 @@ def finished_places(blank: Blank, hole: Hole) -> list[FinishedPlace]:
             if (place := _place(blank, hole, panel, way, end)) is not None
         ]
         if ways:
-            found.append(min(ways, key=lambda place: place.distance))
-    return found
+            result.append(min(ways, key=lambda place: place.distance))
+    return result
 
 
 def _place(blank: Blank, hole: Hole, panel: Panel, way: Array, end: Edge) -> FinishedPlace | None:

@@ -58,7 +58,7 @@ class _Piece:
         if long <= HOLDS:
             return None
         along, across = (end[0] - x) / long, (end[1] - y) / long
-        found, most = None, HOLDS
+        result, most = None, HOLDS
         u, v = self.corners[-1]
         before, off = (u - x) * along + (v - y) * across, (v - y) * along - (u - x) * across
         for k, (u, v) in enumerate(self.corners):
@@ -66,9 +66,9 @@ class _Piece:
             if -ON_LINE < beside < ON_LINE and -ON_LINE < off < ON_LINE:
                 shared = min(before, long) - max(at, 0.0)
                 if shared > most:
-                    found, most = k - 1, shared
+                    result, most = k - 1, shared
             before, off = at, beside
-        return None if found is None else found % len(self.corners)
+        return None if result is None else result % len(self.corners)
 
     def round(self, into: list[Point]) -> None:
         """Append the corners from the end of its foot round to where that begins, with all that
@@ -188,7 +188,7 @@ class Flat:
     @cached_property
     def inner(self) -> tuple[Hole, ...]:
         """Holes the cuts left inside the outline."""
-        found: list[Hole] = []
+        holes: list[Hole] = []
         rings = [
             ring
             for ring in polygons([np.array(ring.coords) for ring in self.polygon.interiors])
@@ -201,8 +201,8 @@ class Flat:
         ):
             left, low, right, high = ring.bounds
             middle = np.array(ring.centroid.coords[0])
-            found.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
-        return tuple(found)
+            holes.append(Hole("relief", path, middle, "relief", (right - left, high - low)))
+        return tuple(holes)
 
     @cached_property
     def waste(self) -> tuple[shapely.Polygon, ...]:
@@ -303,7 +303,7 @@ def _joining(tree: Tree) -> list[Array]:
 
 def _ears(tree: Tree) -> list[shapely.Polygon]:
     """Folded corners keep all their metal: the whole square between two walls."""
-    found: list[shapely.Polygon] = []
+    result: list[shapely.Polygon] = []
     for crease in tree.creases:
         wall = tree.nodes[crease.panel]
         assert wall.element is not None
@@ -320,10 +320,10 @@ def _ears(tree: Tree) -> list[shapely.Polygon]:
             (at + sign * side, high),
             (at - sign * back, high),
         ]
-        found.append(
+        result.append(
             shapely.Polygon(wall.frame.to_flat(np.array(ring))).buffer(JOIN, join_style="mitre")
         )
-    return found
+    return result
 
 
 def _cuts(job: Job, design: Design, tree: Tree, reach: float) -> tuple[NotchCut, ...]:

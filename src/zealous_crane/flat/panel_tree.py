@@ -367,11 +367,11 @@ class _Growing:
         self, at: int, wall: Element, by_edge: dict[int, Element]
     ) -> tuple[dict[str, float], dict[str, float]]:
         """For a mitred corner: the slope at which a lip on this wall meets the lip on the next."""
-        found: list[dict[str, float]] = []
+        result: list[dict[str, float]] = []
         for vertex, other in (((wall.edge + 1) % 4, wall.edge + 1), (wall.edge, wall.edge - 1)):
-            found.append({})
+            result.append({})
             neighbour = by_edge.get(other % len(self.nodes[at].corners))
-            found[-1].update(
+            result[-1].update(
                 self._hem_room(at, vertex % len(self.nodes[at].corners), wall, neighbour)
             )
             corner, _gap = self._corner(at, vertex % len(self.nodes[at].corners))
@@ -401,8 +401,8 @@ class _Growing:
                 )
             exterior = self._exterior(self.nodes[at].corners, vertex % len(self.nodes[at].corners))
             total = wall.angle + mine.angle
-            found[-1]["slope"] = -meeting_slope(total, total, exterior)
-        return found[0], found[1]
+            result[-1]["slope"] = -meeting_slope(total, total, exterior)
+        return result[0], result[1]
 
     def _hem_room(
         self, at: int, vertex: int, wall: Element, neighbour: Element | None

@@ -355,11 +355,11 @@ def joined_paths(paths: Sequence[ClosedPath]) -> tuple[ClosedPath, ...]:
         if group[i] != group[j] and shapely.intersection(shapes[i], shapes[j]).area > OVERLAP:
             old, new = max(group[i], group[j]), min(group[i], group[j])
             group = [new if g == old else g for g in group]
-    found: list[ClosedPath] = []
+    closed_paths: list[ClosedPath] = []
     for first in dict.fromkeys(group):
         members = [k for k, g in enumerate(group) if g == first]
         if len(members) == 1:
-            found.append(paths[members[0]])
+            closed_paths.append(paths[members[0]])
             continue
         arcs = [
             arc
@@ -370,7 +370,7 @@ def joined_paths(paths: Sequence[ClosedPath]) -> tuple[ClosedPath, ...]:
         joined = shapely.union_all(shapes[members])
         assert isinstance(joined, shapely.Polygon)
         ring = np.array(orient(joined).exterior.coords)
-        found += to_paths(
+        closed_paths += to_paths(
             [ring], Circles([RoundCut(centre, radius) for centre, radius, _, _ in arcs])
         )
-    return tuple(found)
+    return tuple(closed_paths)

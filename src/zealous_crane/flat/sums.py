@@ -98,17 +98,17 @@ def _chain(tree: Tree, reaches: list[float], direction: Array) -> list[Node]:
 
 def _squarely(tree: Tree, best: int, direction: Array) -> list[Node]:
     """The panels from the base to one, where each stands squarely beyond the last; else none."""
-    found: list[Node] = []
+    nodes: list[Node] = []
     while best > 0:
         node = tree.nodes[best]
         if node.frame.v @ direction < 1 - 1e-9:
-            found = []
+            nodes = []
         else:
-            found.insert(0, node)
+            nodes.insert(0, node)
         best = node.parent
-    if found and found[0].parent != 0:
+    if nodes and nodes[0].parent != 0:
         return []
-    return found
+    return nodes
 
 
 def terms_of(chain: list[Node]) -> list[Term]:
@@ -250,13 +250,13 @@ def _beside(tree: Tree, node: Node) -> list[Node]:
 
 
 def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
-    found: list[Sum] = []
+    sums: list[Sum] = []
     cut = next(
         (c for c in flat.cuts if c.relief is not None and c.relief.size and c.relief.at_corner),
         None,
     )
     if cut is not None and cut.relief is not None:
-        found.append(
+        sums.append(
             Sum(
                 msg("Corner relief"),
                 (Term(msg("diameter or side"), cut.relief.size),),
@@ -267,7 +267,7 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
     for node in tree.nodes[1:]:
         element = node.element
         if element is not None and element.tab is not None and element.bend is not None:
-            found.append(
+            sums.append(
                 Sum(
                     msg("Flat length of {name}", name=the(node.name)),
                     merged(
@@ -281,7 +281,7 @@ def _corner_sums(tree: Tree, flat: Flat) -> list[Sum]:
                 )
             )
             break
-    return found
+    return sums
 
 
 def _leaning(tree: Tree, way: Array) -> list[Term]:
@@ -421,7 +421,7 @@ def hole_sums(
         chains: the panels that reach farthest on every side.
     """
     low = flat.outline.bounds[:2]
-    found: list[Sum] = []
+    sums: list[Sum] = []
     for cutout, hole in list(zip(design.cutouts, holes, strict=False))[:MOST]:
         node = next(n for n in tree.nodes if n.name == cutout.panel)
         for axis, near, far in ((0, "left", "right"), (1, "front", "back")):
@@ -454,8 +454,8 @@ def hole_sums(
             name = msg(
                 "{name}, from the {near} edge", name=Raised(hole.name), near=EDGE_WORDS[near]
             )
-            found.append(Sum(name, merged(terms), msg("To its centre, on the flat."), SumKind.LINE))
-    return tuple(found)
+            sums.append(Sum(name, merged(terms), msg("To its centre, on the flat."), SumKind.LINE))
+    return tuple(sums)
 
 
 def _hole_rest(total: float, terms: list[Term], words: Phrase) -> Term:

@@ -31,17 +31,17 @@ def folded_solids(blank: Blank) -> tuple[Solid, ...]:
     """The finished part: its panels and its bent strips, in the frame of its flat with the base in
     place."""
     poses, t = blank.stood, blank.thickness
-    found = [
+    result = [
         Solid(panel.name, i, poses[i].apply(plate(piece, t)))
         for i, panel in enumerate(blank.panels)
         for piece in panel.pieces
     ]
     for i, fold in enumerate(blank.folds):
         at = poses[fold.parent]
-        found += [
+        result += [
             Solid(fold.name, -1 - i, at.apply(prism)) for prism in strip_prisms(fold, fold.angle, t)
         ]
-    return tuple(found)
+    return tuple(result)
 
 
 def moved(solids: tuple[Solid, ...], pose: Pose) -> tuple[Solid, ...]:
@@ -163,10 +163,10 @@ class PlacedPart:
         ]
         if self.meets:
             worst = max(self.meets, key=lambda meets: meets.by)
-            said = tr(
+            text = tr(
                 "It does not go in: its {follower} and {master} would be in one place."
             ).format(follower=worst.follower, master=the(worst.master))
-            return " ".join([said, *lacking])
+            return " ".join([text, *lacking])
         if lacking:
             return " ".join([tr("It does not go in."), *lacking])
         room = ", ".join(
@@ -467,7 +467,7 @@ def tips(
         directions: (3,) unit vectors along which its edges run, in the master's frame.
     """
     up = -there.way
-    found: list[TiltOut] = []
+    tilt_outs: list[TiltOut] = []
     # What rests on something is lifted a hair first, or it would be said to meet it.
     mine = [Solid(s.name, s.panel, s.corners + up * (2 * GIVE)) for s in there.solids]
     for direction in directions:
@@ -478,8 +478,8 @@ def tips(
         along = along / size
         for sign in (1.0, -1.0):
             axis = sign * along
-            found.append(_tip(mine, still, axis, up))
-    names = [tip.over for tip in found]
+            tilt_outs.append(_tip(mine, still, axis, up))
+    names = [tip.over for tip in tilt_outs]
     # The open ends of a part have no wall to be named by.
     named = (
         replace(
@@ -490,7 +490,7 @@ def tips(
         )
         if names.count(tip.over) > 1
         else tip
-        for i, tip in enumerate(found)
+        for i, tip in enumerate(tilt_outs)
     )
     return tuple(sorted(named, key=lambda tip: -tip.free))
 

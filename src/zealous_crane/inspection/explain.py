@@ -165,22 +165,22 @@ def causes_of(blank: Blank) -> tuple[Cause, ...]:
     formed = [
         i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.BRAKE and abs(f.angle) < FLAT
     ]
-    found = [Cause(Off.ANGLE, i) for i in formed]
-    found += [Cause(Off.LINE, i) for i in formed]
+    result = [Cause(Off.ANGLE, i) for i in formed]
+    result += [Cause(Off.LINE, i) for i in formed]
     # A hem that was caught short, or too deep, makes its wall longer or shorter.
     walls = {blank.folds[i].child for i in formed}
-    found += [
+    result += [
         Cause(Off.LINE, i)
         for i, f in enumerate(blank.folds)
         if f.made_by is MadeBy.HEM and f.parent in walls
     ]
-    found += [Cause(Off.ENDS, i) for i in formed if blank.folds[i].length > LONG]
+    result += [Cause(Off.ENDS, i) for i in formed if blank.folds[i].length > LONG]
     if len(formed) > 1:
-        found.append(Cause(Off.STOPS))
+        result.append(Cause(Off.STOPS))
     if formed:
-        found.append(Cause(Off.ALLOWANCE))
-        found.append(Cause(Off.SHEET))
-    return (*found, Cause(Off.CUT, axis=0), Cause(Off.CUT, axis=1), Cause(Off.SQUARE))
+        result.append(Cause(Off.ALLOWANCE))
+        result.append(Cause(Off.SHEET))
+    return (*result, Cause(Off.CUT, axis=0), Cause(Off.CUT, axis=1), Cause(Off.SQUARE))
 
 
 @cached(8, lasts=True)
@@ -305,8 +305,8 @@ def promised(
     causes, slopes = causes_of(blank), slopes_of(blank, measures, striking)
     spread = _spreads(causes, blank.thickness, usual or {})
     own = np.array([HOLE_OF_ITS_OWN if m.what is What.HOLE else 0.0 for m in measures])
-    found: Array = 1.645 * np.sqrt(((slopes * spread) ** 2).sum(axis=1) + own**2)
-    return found
+    result: Array = 1.645 * np.sqrt(((slopes * spread) ** 2).sum(axis=1) + own**2)
+    return result
 
 
 @dataclass(frozen=True, eq=False)
@@ -379,7 +379,7 @@ class _Weighed:
                 each[k] += odd
         order = sorted((k for k in each if each[k] >= LEAST_ODDS), key=lambda k: -each[k])
         top = max(range(len(sets)), key=lambda i: odds[i])
-        found = self._shared_out(sets, odds, slopes, usual)
+        result = self._shared_out(sets, odds, slopes, usual)
         left = self.off - sum(
             (slopes[:, k] * self._amount(k, sets[top], slopes, usual) for k in sets[top]),
             np.zeros(len(self.off)),
@@ -392,7 +392,7 @@ class _Weighed:
         )
         return Explained(
             float(odds[0]),
-            tuple(found),
+            tuple(result),
             question,
             tuple(self.causes[k] for k in alike),
             tuple(float(x) for x in left),
@@ -403,7 +403,7 @@ class _Weighed:
     ) -> list[Explanation]:
         """The likely causes, each once: the likeliest with all the hypotheses it is in, then the
         likeliest of what is left."""
-        left, named, found = set(range(1, len(sets))), set[int](), list[Explanation]()
+        left, named, result = set(range(1, len(sets))), set[int](), list[Explanation]()
         while left:
             mass: dict[int, float] = {}
             for i in left:
@@ -426,8 +426,8 @@ class _Weighed:
             left -= set(mine)
             by = self._amount(k, best, slopes, usual)
             if not _nothing(self.causes[k], by):
-                found.append(Explanation(self.causes[k], by, mass[k], also))
-        return found
+                result.append(Explanation(self.causes[k], by, mass[k], also))
+        return result
 
     def _amount(self, k: int, hypothesis: tuple[int, ...], slopes: Array, usual: Array) -> float:
         """How far off a cause most likely was, with the others of its hypothesis."""
@@ -445,7 +445,7 @@ class _Weighed:
         scaled = slopes / self.noise[:, None]
         first = scaled[:, order[0]]
         size = np.linalg.norm(scaled, axis=0)
-        found = []
+        result = []
         for k in range(len(self.causes)):
             if (
                 k != order[0]
@@ -453,8 +453,8 @@ class _Weighed:
                 and size[k] > 0.5
                 and abs(float(scaled[:, k] @ first)) >= PARALLEL * size[k] * np.linalg.norm(first)
             ):
-                found.append(k)
-        return found
+                result.append(k)
+        return result
 
     def _question(
         self,

@@ -149,8 +149,8 @@ class Inspection:
     @cached_property
     def lines(self) -> tuple[InspectedSize, ...]:
         """Every size, those first that tell most; then the rest in the order of the part."""
-        found = self.survey
-        rows = zip(found.order, found.wanted.tolist(), found.promised.tolist(), strict=True)
+        result = self.survey
+        rows = zip(result.order, result.wanted.tolist(), result.promised.tolist(), strict=True)
         made: list[InspectedSize] = []
         for measure, wanted, spread in rows:
             by, standard = allowed(self.job, measure, wanted)
@@ -168,14 +168,14 @@ class Inspection:
         Raises:
             InputError: there is none.
         """
-        found = next((line for line in self.lines if line.measure.key == key), None)
-        if found is None:
+        match = next((line for line in self.lines if line.measure.key == key), None)
+        if match is None:
             raise InputError(
                 tr("there is no size {key} on this part; it has {known}").format(
                     key=key, known=", ".join(line.measure.key for line in self.lines)
                 )
             )
-        return found
+        return match
 
     def read(self, line: InspectedSize, text: str) -> float:
         """What was measured, as the person typed it, mm or degrees.
@@ -282,7 +282,7 @@ def drifts(lines: Sequence[InspectedSize], parts: Sequence[dict[str, float]]) ->
         lines: the sizes.
         parts: what was measured on each part, by key, in the order they were made.
     """
-    found = []
+    result = []
     for line in lines:
         points = [
             (n, got[line.measure.key])
@@ -296,5 +296,5 @@ def drifts(lines: Sequence[InspectedSize], parts: Sequence[dict[str, float]]) ->
         if abs(slope) * float(np.ptp(n)) < 2 * read_to(line.measure):
             continue
         edge = line.wanted + (line.allowed if slope > 0 else -line.allowed)
-        found.append(Drift(line, slope, max(int((edge - start) / slope), 0)))
-    return tuple(sorted(found, key=lambda d: d.good_until))
+        result.append(Drift(line, slope, max(int((edge - start) / slope), 0)))
+    return tuple(sorted(result, key=lambda d: d.good_until))

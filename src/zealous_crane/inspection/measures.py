@@ -84,7 +84,7 @@ def measures_of(blank: Blank, datum: str = TANGENT, within: bool = False) -> tup
             what carries them.
     """
     metal = Metal(blank)
-    found = [
+    result = [
         Measure("sheet", msg("thickness of the sheet, with a micrometer"), What.SHEET),
         *_angles(blank),
         *_legs(metal, datum, within),
@@ -94,7 +94,7 @@ def measures_of(blank: Blank, datum: str = TANGENT, within: bool = False) -> tup
         *_flat(blank),
         *_holes(blank),
     ]
-    return tuple(found)
+    return tuple(result)
 
 
 def _formed(blank: Blank) -> Iterator[tuple[int, Fold]]:
@@ -417,10 +417,10 @@ def _holes(blank: Blank) -> Iterator[Measure]:
             continue
         u, v = _frame(next((f for f in blank.folds if f.child == hole.panel), _BASE))
         for axis, way in (("u", u), ("v", v)):
-            found = _nearest_outside(blank, hole.panel, hole.centre, way)
-            if found is None:
+            result = _nearest_outside(blank, hole.panel, hole.centre, way)
+            if result is None:
                 continue
-            anchor, name = found
+            anchor, name = result
             middle = Anchor(hole.panel, (float(hole.centre[0]), float(hole.centre[1])), anchor.face)
             sign = 1.0 if float((np.array(anchor.at) - hole.centre) @ way) < 0 else -1.0
             yield Measure(

@@ -156,12 +156,12 @@ class Model:
     def values(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
         """What would be measured, (n,) mm or degrees, with some things off by so many mm or
         degrees."""
-        found = self._raw(measures, off)
+        result = self._raw(measures, off)
         asked = [k for k, measure in enumerate(measures) if measure.reads is not None]
         if asked:
-            as_wanted = self._raw(measures, {}) if off else found.copy()
-            found[asked] += np.array([measures[k].reads for k in asked], float) - as_wanted[asked]
-        return found
+            as_wanted = self._raw(measures, {}) if off else result.copy()
+            result[asked] += np.array([measures[k].reads for k in asked], float) - as_wanted[asked]
+        return result
 
     def _raw(self, measures: tuple[Measure, ...], off: dict[Cause, float]) -> Array:
         """The same between the points of the measures alone."""

@@ -52,15 +52,15 @@ class Metal:
     def carried(self, fold: int, *, rim: bool = False) -> list[int]:
         """Folds that go straight on from one: those of what its panel carries at its free edge, and
         on from there; of a ``rim`` only hems, rolled edges and lips, not another wall."""
-        line, found = self.blank.folds[fold], [fold]
+        line, result = self.blank.folds[fold], [fold]
         for i, other in enumerate(self.blank.folds):
             if (
                 other.parent == line.child
                 and float(other.outward @ line.outward) > AHEAD
                 and (not rim or abs(other.angle) >= TURNED_BACK or self._deep(other) <= LIP)
             ):
-                found += self.carried(i, rim=rim)
-        return found
+                result += self.carried(i, rim=rim)
+        return result
 
     def _deep(self, fold: Fold) -> float:
         return float(((self.blank.panels[fold.child].polygon - fold.start) @ fold.outward).max())
@@ -86,7 +86,7 @@ class Metal:
 
     def foot(self, folds: list[int], base: int) -> Array:
         """Points (n, 3) of what stands on a panel, within :data:`AT_FOOT` of its outside."""
-        found = []
+        result = []
         for i in folds:
             fold = self.blank.folds[i]
             u, v = _frame(fold)
@@ -97,10 +97,10 @@ class Metal:
             )
             for part in getattr(low, "geoms", [low]):
                 if part.geom_type == "Polygon" and not part.is_empty:
-                    found.append(self.faces(fold.child, np.array(part.exterior.coords)[:, :2]))
-            found.append(self._strip(fold, np.array([fold.start, fold.end])))
+                    result.append(self.faces(fold.child, np.array(part.exterior.coords)[:, :2]))
+            result.append(self._strip(fold, np.array([fold.start, fold.end])))
         pose = self.poses[base].inverse
-        every = np.concatenate(found)
+        every = np.concatenate(result)
         height = pose.apply(every)[:, 2]
         near: Array = every[(height > -AT_FOOT) & (height < AT_FOOT + self.t)]
         return near

@@ -91,11 +91,11 @@ def again(job: Job, blank: Blank, brake: Brake, fold: int, now: float) -> Again:
                 reach = verdict.reach if verdict.reach > now else 0.0
                 why = str(verdict.limit.obstacle.sentence()) if verdict.limit is not None else ""
             stop = verdict.stroke.set_for(verdict.wanted)
-            found = Again(reach, verdict.wanted, blank.panels[setting.clamped].name, why, stop)
-            if best is None or found.reach > best.reach:
-                best = found
-            if found.goes:
-                return found
+            result = Again(reach, verdict.wanted, blank.panels[setting.clamped].name, why, stop)
+            if best is None or result.reach > best.reach:
+                best = result
+            if result.goes:
+                return result
     return best or Again(0.0, abs(blank.folds[fold].angle), "", tr("other bends lie on its line"))
 
 

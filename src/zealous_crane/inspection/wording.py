@@ -69,19 +69,19 @@ def cause_words(cause: Cause, blank: Blank, job: Job) -> str:
     }[cause.off]
 
 
-def advice(found: Explanation, blank: Blank, job: Job) -> Advice:
+def advice(explanation: Explanation, blank: Blank, job: Job) -> Advice:
     """What a cause means for this part and for the next; with what most likely was off beside
     it.
 
     Args:
-        found: the explanation.
+        explanation: the explanation.
         blank: the flat.
         job: the job.
     """
-    told = _ADVICE[found.cause.off](found, blank, job)
+    told = _ADVICE[explanation.cause.off](explanation, blank, job)
     more = [
-        _ADVICE[cause.off](Explanation(cause, by, found.odds), blank, job)
-        for cause, by in found.also
+        _ADVICE[cause.off](Explanation(cause, by, explanation.odds), blank, job)
+        for cause, by in explanation.also
     ]
     if not more:
         return told
@@ -94,8 +94,8 @@ def advice(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
-    fold, by = blank.folds[found.cause.fold], found.by
+def _angle(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    fold, by = blank.folds[explanation.cause.fold], explanation.by
     turn = show_angle(round(abs(by), 1))
     more = by > 0
     return Advice(
@@ -112,8 +112,8 @@ def _angle(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _stops(found: Explanation, blank: Blank, job: Job) -> Advice:
-    by, turn = found.by, show_angle(round(abs(found.by), 1))
+def _stops(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    by, turn = explanation.by, show_angle(round(abs(explanation.by), 1))
     more = by > 0
     now = job.springback
     change: dict[str, Any] = {}
@@ -136,8 +136,8 @@ def _stops(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _ends(found: Explanation, blank: Blank, job: Job) -> Advice:
-    fold, by = blank.folds[found.cause.fold], found.by
+def _ends(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    fold, by = blank.folds[explanation.cause.fold], explanation.by
     end = tr("right") if by > 0 else tr("left")
     return Advice(
         tr(
@@ -153,10 +153,10 @@ def _ends(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _line(found: Explanation, blank: Blank, job: Job) -> Advice:
-    fold, by = blank.folds[found.cause.fold], found.by
+def _line(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    fold, by = blank.folds[explanation.cause.fold], explanation.by
     parent, child = blank.panels[fold.parent].name, blank.panels[fold.child].name
-    why = _likely(by, blank, found.cause.fold, job)
+    why = _likely(by, blank, explanation.cause.fold, job)
     way = tr("nearer to {parent}") if by > 0 else tr("farther from {parent}")
     return Advice(
         tr(
@@ -203,8 +203,8 @@ def _likely(by: float, blank: Blank, fold: int, job: Job) -> str:
         ),
     ]
     near = [
-        (abs(abs(by) - size), said)
-        for said, size in usual
+        (abs(abs(by) - size), text)
+        for text, size in usual
         if size > NEAR and abs(abs(by) - size) < NEAR
     ]
     if near:
@@ -221,16 +221,16 @@ def _likely(by: float, blank: Blank, fold: int, job: Job) -> str:
     return ""
 
 
-def _allowance(found: Explanation, blank: Blank, job: Job) -> Advice:
-    by = found.by
+def _allowance(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    by = explanation.by
     square = next((f.bend for f in blank.folds if 60 <= abs(f.angle) <= 120), None)
     change: dict[str, Any] = {}
-    said = ""
+    text = ""
     if square is not None and square.allowance + by > 0:
         k = replace(square, allowance=square.allowance + by).k_factor
         if 0 < k <= MOST_K:
             change = {"school": NeutralLine(k=round(k, 3)).model_dump()}
-            said = tr(" That is K {k:.2f}.").format(k=k)
+            text = tr(" That is K {k:.2f}.").format(k=k)
     way = tr("more") if by > 0 else tr("less")
     return Advice(
         tr("Every square bend takes {by} {way} metal than was counted.").format(
@@ -238,18 +238,18 @@ def _allowance(found: Explanation, blank: Blank, job: Job) -> Advice:
         ),
         "",
         tr("Count {by} {way} for every square bend.{said} A test strip tells it for sure.").format(
-            by=_size(by, job.units), way=way, said=said
+            by=_size(by, job.units), way=way, said=text
         ),
         change,
     )
 
 
-def _cut(found: Explanation, blank: Blank, job: Job) -> Advice:
-    by = found.by
+def _cut(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    by = explanation.by
     which = (tr("long"), tr("wide")) if by > 0 else (tr("short"), tr("narrow"))
     return Advice(
         tr("The blank was cut {by} too {along}.").format(
-            by=_size(by, job.units), along=which[found.cause.axis]
+            by=_size(by, job.units), along=which[explanation.cause.axis]
         ),
         tr("Trim it off where an edge is free.") if by > 0 else "",
         tr("Check the gauge of the shear with a rule, and measure both ends of what falls off."),
@@ -257,10 +257,10 @@ def _cut(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _square(found: Explanation, blank: Blank, job: Job) -> Advice:
+def _square(explanation: Explanation, blank: Blank, job: Job) -> Advice:
     return Advice(
         tr("The blank was cut {by} out of square over its width.").format(
-            by=_size(found.by, job.units)
+            by=_size(explanation.by, job.units)
         ),
         "",
         tr(
@@ -271,8 +271,8 @@ def _square(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
-    real = blank.thickness + found.by
+def _sheet(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    real = blank.thickness + explanation.by
     return Advice(
         tr("The sheet is {real} thick, not {thickness}.").format(
             real=_size(real, job.units), thickness=_size(blank.thickness, job.units)
@@ -283,16 +283,16 @@ def _sheet(found: Explanation, blank: Blank, job: Job) -> Advice:
     )
 
 
-def _read(found: Explanation, blank: Blank, job: Job) -> Advice:
-    measure = found.cause.measure
+def _read(explanation: Explanation, blank: Blank, job: Job) -> Advice:
+    measure = explanation.cause.measure
     assert measure is not None
     angle = measure.what is What.ANGLE
     by = (
-        show_angle(round(abs(found.by), 1))
+        show_angle(round(abs(explanation.by), 1))
         if angle
-        else _size(_round_slip(found.by, job.units), job.units)
+        else _size(_round_slip(explanation.by, job.units), job.units)
     )
-    more = tr("too large") if found.by > 0 else tr("too small")
+    more = tr("too large") if explanation.by > 0 else tr("too small")
     return Advice(
         tr("{measure} reads {by} {more}, and nothing else is off with it: misread?").format(
             measure=measure.says[:1].upper() + measure.says[1:], by=by, more=more
@@ -317,7 +317,7 @@ def _round_slip(by: float, units: Units) -> float:
     return near if abs(abs(by) - near) < NEAR + 0.01 * near else abs(by)
 
 
-def _side(found: Explanation, blank: Blank, job: Job) -> Advice:
+def _side(explanation: Explanation, blank: Blank, job: Job) -> Advice:
     t = _size(blank.thickness, job.units)
     return Advice(
         tr(
@@ -343,24 +343,24 @@ _ADVICE = {
 }
 
 
-def verdict(found: Explained, blank: Blank, job: Job, out: int) -> str:
+def verdict(explained: Explained, blank: Blank, job: Job, out: int) -> str:
     """What the figures say in a sentence.
 
     Args:
-        found: what explains them.
+        explained: what explains them.
         blank, job: the part.
         out: how many of the measured sizes are out of tolerance.
     """
-    if not found.causes or found.fine > found.causes[0].odds:
+    if not explained.causes or explained.fine > explained.causes[0].odds:
         if out:
             return tr("No single thing explains it: the usual small errors add up.")
         return tr("Nothing is off beyond the usual.")
-    first = found.causes[0]
+    first = explained.causes[0]
     what = advice(first, blank, job).what
-    if found.certain is not None:
+    if explained.certain is not None:
         return what
-    others = [cause_words(c, blank, job) for c in found.alike] or [
-        cause_words(e.cause, blank, job) for e in found.causes[1:3]
+    others = [cause_words(c, blank, job) for c in explained.alike] or [
+        cause_words(e.cause, blank, job) for e in explained.causes[1:3]
     ]
     odds = tr("{odds} in 10").format(odds=max(1, min(9, round(first.odds * 10))))
     if others:

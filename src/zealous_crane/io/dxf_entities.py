@@ -361,7 +361,7 @@ def _kind(entity: Any, document: Any) -> str:
     return "fold" if _FOLD_LINES.search(line_type) else "cut"
 
 
-def _without_lines(entity: Any, kind: str, scale: float, found: Gathered) -> bool:
+def _without_lines(entity: Any, kind: str, scale: float, gathered: Gathered) -> bool:
     """Take in what has no lines to cut or fold along: texts, and the points of spot welds. True
     where the entity is such."""
     if kind in ("TEXT", "MTEXT"):
@@ -373,14 +373,14 @@ def _without_lines(entity: Any, kind: str, scale: float, found: Gathered) -> boo
             at = (-at[0], at[1])
         text = cut(entity.plain_text() if kind == "MTEXT" else entity.dxf.get("text", ""))
         if at is not None:
-            found.texts.append(((at[0] * scale, at[1] * scale), text))
+            gathered.texts.append(((at[0] * scale, at[1] * scale), text))
     elif kind == "POINT" and _SPOT_WORDS.search(str(_said(entity, "layer", "0"))):
         place = _said(entity, "location", (math.nan, math.nan))
         x, y = (float(place[0]) * scale, float(place[1]) * scale)
         if abs(x) < FARTHEST and abs(y) < FARTHEST:
-            found.marks.append(DrawnSide((x, y), (x, y)))
+            gathered.marks.append(DrawnSide((x, y), (x, y)))
     elif kind in {"DIMENSION", "LEADER"}:
-        found.strange[kind.lower()] += 1
+        gathered.strange[kind.lower()] += 1
     return kind in ("TEXT", "MTEXT", "POINT", "DIMENSION", "LEADER", "VIEWPORT", "ATTDEF")
 
 
@@ -394,53 +394,57 @@ def gather(document: Any, scale: float) -> Gathered:  # noqa: C901, PLR0912
     Raises:
         DrawingError: there is too much of it.
     """
-    found = Gathered()
+    gathered = Gathered()
     unseen = {
         layer.dxf.name.lower() for layer in document.layers if layer.is_off() or layer.is_frozen()
     }
     for entity in _entities(document.modelspace()):
         kind = entity.dxftype()
         if _said(entity, "invisible", 0) or str(_said(entity, "layer", "0")).lower() in unseen:
-            found.unseen += 1
+            gathered.unseen += 1
             continue
-        if _without_lines(entity, kind, scale, found):
+        if _without_lines(entity, kind, scale, gathered):
             continue
         try:
             sides, closed, chords = _sides(entity, scale)
         except Exception:
             # A damaged entity fails anywhere in the reader; it is said and left out.
             sides, closed, chords = [], False, False
-            found.strange[tr("damaged {kind}").format(kind=kind.lower())] += 1
+            gathered.strange[tr("damaged {kind}").format(kind=kind.lower())] += 1
             continue
         if not sides:
-            found.strange[kind.lower()] += 1
+            gathered.strange[kind.lower()] += 1
             continue
         if not all(
             math.isfinite(v) and abs(v) < FARTHEST
             for s in sides
             for v in (*s.start, *s.end, s.bulge)
         ):
-            found.strange[tr("{kind} far away or without a place").format(kind=kind.lower())] += 1
+            gathered.strange[
+                tr("{kind} far away or without a place").format(kind=kind.lower())
+            ] += 1
             continue
-        found.chorded += chords
+        gathered.chorded += chords
         what = _kind(entity, document)
         if what == "mark":
-            found.marks += [s for s in sides if s.bulge == 0.0 and math.dist(s.start, s.end) > 1e-6]
+            gathered.marks += [
+                s for s in sides if s.bulge == 0.0 and math.dist(s.start, s.end) > 1e-6
+            ]
         elif what == "fold":
             written = _written(entity, scale)
             for side in sides:
                 if side.bulge:
-                    found.round_folds += 1
+                    gathered.round_folds += 1
                 elif math.dist(side.start, side.end) > JOIN:
-                    found.folds.append((side, str(entity.dxf.get("layer", "")), written))
+                    gathered.folds.append((side, str(entity.dxf.get("layer", "")), written))
         elif what == "later":
             kept = [s for s in sides if math.dist(s.start, s.end) > 1e-9]
-            found.later += [kept] if closed else [[side] for side in kept]
+            gathered.later += [kept] if closed else [[side] for side in kept]
         elif closed:
-            found.closed.append([s for s in sides if math.dist(s.start, s.end) > 1e-9])
+            gathered.closed.append([s for s in sides if math.dist(s.start, s.end) > 1e-9])
         else:
-            found.cut += [s for s in sides if math.dist(s.start, s.end) > 1e-9]
-    return found
+            gathered.cut += [s for s in sides if math.dist(s.start, s.end) > 1e-9]
+    return gathered
 
 
 def _written(entity: Any, scale: float) -> dict[str, str]:

@@ -60,12 +60,12 @@ class GeneralTolerance:
     @property
     def fields(self) -> dict[str, object]:
         """Fields of a job that ask the same."""
-        found = {
+        result = {
             "sizes_within": self.within,
             "tolerance": self.degrees,
             "sizes_class": self.sizes_class,
         }
-        return {name: value for name, value in found.items() if value is not None}
+        return {name: value for name, value in result.items() if value is not None}
 
     def says(self) -> str:
         """What was read, in a sentence; empty where nothing was."""
@@ -101,10 +101,10 @@ def general_tolerance(texts: Iterable[str], *, inches: bool) -> GeneralTolerance
     """
     within = degrees = named = None
     for text in texts:
-        found = _CLASS.search(text)
-        if found:
-            named = found[1].lower()
-        if not (found or _GENERAL.search(text)):
+        result = _CLASS.search(text)
+        if result:
+            named = result[1].lower()
+        if not (result or _GENERAL.search(text)):
             continue
         for amount, unit in _EITHER_WAY.findall(text):
             kind = unit.lower()
@@ -174,7 +174,7 @@ class DrawingResult:
 
     Attributes:
         flat: outline, holes, folds.
-        said: what was assumed, mended, or not understood, in sentences.
+        notes: what was assumed, mended, or not understood, in sentences.
         tolerance: what its text asks of every size.
         asked: numbers (from 1) of the fold lines whose angle was not written.
         inches: it is drawn in inches or feet.
@@ -183,7 +183,7 @@ class DrawingResult:
     """
 
     flat: DrawnFlat
-    said: tuple[str, ...]
+    notes: tuple[str, ...]
     asked: tuple[int, ...]
     tolerance: GeneralTolerance = field(default_factory=GeneralTolerance)
     inches: bool = False
@@ -246,31 +246,31 @@ def read_drawing(
     """
     path = FilePath(path)
     document, named = open_drawing(path)
-    said: list[str] = []
+    lines: list[str] = []
     scale = unit or named or 1.0
     gathered = gather(document, scale)
     left = _Left(taken or {})
     units = Units.DECIMAL if _in_inches(scale) else Units.MM
-    loops = _loops(gathered, path.name, said, left, units)
+    loops = _loops(gathered, path.name, lines, left, units)
     chained, _ = chain([loop[0] for loop in gathered.later if len(loop) == 1])
     later = [loop for loop in gathered.later if len(loop) > 1] + chained
     loops, frames = _edge_first(loops, [side for side, _, _ in gathered.folds])
     outline, holes, holes_later, outside, nested = _sorted_loops([*loops, *later], len(loops))
-    _leave_loops(left, gathered, said, (frames, outside, nested))
-    said += _left_out(gathered)
+    _leave_loops(left, gathered, lines, (frames, outside, nested))
+    lines += _left_out(gathered)
     size = _spread(outline)
     if unit is None and named is None:
         raise UnitNotNamedError(path.name, size)
     folds, asked = _folds(gathered, angle, size)
     if asked:
         numbers = ", ".join(str(i) for i in asked[:8]) + (" …" if len(asked) > 8 else "")
-        said.append(
+        lines.append(
             tr(
                 "The angle of fold {numbers} is not written; {angle:g}° was taken. Set it in Shape."
             ).format(numbers=numbers, angle=angle)
         )
     if max(size) < 8 or max(size) > 8000:
-        said.append(
+        lines.append(
             tr("The part is {size} × {size_2}. If that is wrong, the drawing's units are.").format(
                 size=show_length(size[0], units), size_2=show_length(size[1], units)
             )
@@ -278,9 +278,9 @@ def read_drawing(
     flat = _flat(path.name, outline, holes, holes_later, folds, gathered.marks)
     tolerance = general_tolerance((text for _, text in gathered.texts), inches=_in_inches(scale))
     if tolerance.fields:
-        said.append(tolerance.says())
+        lines.append(tolerance.says())
     return DrawingResult(
-        flat, tuple(said), tuple(asked), tolerance, _in_inches(scale), tuple(left.found)
+        flat, tuple(lines), tuple(asked), tolerance, _in_inches(scale), tuple(left.found)
     )
 
 
@@ -350,7 +350,7 @@ class _Left:
 
 
 def _leave_loops(
-    left: _Left, gathered: Gathered, said: list[str], kinds: tuple[list[list[DrawnSide]], ...]
+    left: _Left, gathered: Gathered, text: list[str], kinds: tuple[list[list[DrawnSide]], ...]
 ) -> None:
     """Leave out closed lines: those round the part, those beside it, those within holes. Each may
     be a mark."""
@@ -360,7 +360,7 @@ def _leave_loops(
             side for loop in loops if loop not in kept for side in loop if not side.bulge
         ]
         if kept:
-            said.append(why(len(kept)))
+            text.append(why(len(kept)))
 
 
 def _round_it(count: int) -> str:
@@ -388,7 +388,7 @@ def _within_holes(count: int) -> str:
 
 
 def _loops(
-    gathered: Gathered, name: str, said: list[str], left: _Left, units: Units
+    gathered: Gathered, name: str, text: list[str], left: _Left, units: Units
 ) -> list[list[DrawnSide]]:
     """Every closed line, those put together from single sides among them; what does not close is
     left out, or what it is said to be.
@@ -399,7 +399,7 @@ def _loops(
     loops = [loop for loop in gathered.closed if loop]
     double = _without_doubles(gathered)
     if double:
-        said.append(
+        text.append(
             tr("{double} doubled {which} left out.").format(
                 double=double, which=tr("line was") if double == 1 else tr("lines were")
             )
@@ -428,9 +428,9 @@ def _loops(
                 loops.append([*run, DrawnSide(*ends[::-1])])
             case _:
                 open_runs.append(why)
-    said += open_runs[:5]
+    text += open_runs[:5]
     if len(open_runs) > 5:
-        said.append(
+        text.append(
             tr("{open_ends} more lines do not close and were left out.").format(
                 open_ends=len(open_runs) - 5
             )
@@ -439,7 +439,7 @@ def _loops(
         raise DrawingError(
             tr("{name} has no closed outline.").format(name=cut(name))
             + (
-                f" {said[-1]}"
+                f" {text[-1]}"
                 if open_runs
                 else tr(" Draw the edge of the part as one closed line.")
             )
@@ -564,12 +564,12 @@ def _folds(
     reach = max(6.0, min(size) * 0.08)
     names: Counter[str] = Counter()
     for number, (side, layer, written) in enumerate(gathered.folds, start=1):
-        found = figure(written["angle"]) if "angle" in written else _angle(layer)
-        if found is None:
-            found = next((a for _, a in sorted(_near(gathered, side, reach))), None)
-        if found is None:
+        match = figure(written["angle"]) if "angle" in written else _angle(layer)
+        if match is None:
+            match = next((a for _, a in sorted(_near(gathered, side, reach))), None)
+        if match is None:
             asked.append(number)
-            found = angle
+            match = angle
         name = cut(written["name"]) if written.get("name") else None
         if name:
             names[name] += 1
@@ -579,7 +579,7 @@ def _folds(
                 DrawnFold(
                     start=side.start,
                     end=side.end,
-                    angle=found,
+                    angle=match,
                     radius=float(written["radius"]) if "radius" in written else None,
                     name=name,
                     crease=written.get("crease") == "1",
@@ -603,8 +603,8 @@ def _angle(text: str) -> float | None:
     after the word for a fold.
     """
     text = re.sub("%%d", "°", text, flags=re.IGNORECASE)
-    for said in (_DEGREES, _AFTER_WAY, _BEFORE_WAY, _SIGNED):
-        for sign, digits in said.findall(text):
+    for sentence in (_DEGREES, _AFTER_WAY, _BEFORE_WAY, _SIGNED):
+        for sign, digits in sentence.findall(text):
             value = float(digits.replace(",", "."))
             if 1 <= value <= 300:
                 if _DOWN.search(text) and not _UP.search(text):
@@ -618,7 +618,7 @@ def _near(gathered: Gathered, side: DrawnSide, reach: float) -> list[tuple[float
     p, q = np.array(side.start), np.array(side.end)
     length = float(np.hypot(*(q - p)))
     along = (q - p) / length
-    found = []
+    result = []
     for place, text in gathered.texts:
         off = np.array(place) - p
         t = float(off @ along)
@@ -626,5 +626,5 @@ def _near(gathered: Gathered, side: DrawnSide, reach: float) -> list[tuple[float
         if -reach <= t <= length + reach and away <= reach:
             value = _angle(text)
             if value is not None:
-                found.append((away, value))
-    return found
+                result.append((away, value))
+    return result

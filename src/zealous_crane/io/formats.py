@@ -60,10 +60,10 @@ def schema_of(kind: str) -> dict[str, Any]:
     if kind == "plan":
         # A plan is written, never read: its schema is a file of its own, held against every plan of
         # the tests.
-        found: dict[str, Any] = json.loads(
+        result: dict[str, Any] = json.loads(
             (resources.files(__package__) / "plan.schema.json").read_text(encoding="utf-8")
         )
-        return found
+        return result
     if kind == "brake":
         made = BRAKE.json_schema(mode="validation")
     elif kind in ("job", "work"):

@@ -233,19 +233,19 @@ class Match:
 def matches(code: str, files: Iterable[Path]) -> list[Match]:
     """Parts of files that a code names, those that are unchanged first; what cannot be read is
     passed over."""
-    found: list[Match] = []
+    result: list[Match] = []
     for path in dict.fromkeys(files):
         try:
             parts = read_work(path).parts
         except (JobFileError, OSError):
             continue
         own = [page_code(part) for part in parts]
-        found += [
+        result += [
             Match(path, k, other == code)
             for k, other in enumerate(own)
             if other.split("-")[0] == code.split("-", maxsplit=1)[0]
         ]
-    return sorted(found, key=lambda match: not match.same)
+    return sorted(result, key=lambda match: not match.same)
 
 
 def beside(files: Iterable[Path]) -> list[Path]:

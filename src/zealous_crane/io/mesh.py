@@ -135,12 +135,12 @@ def _regions(blank: Blank) -> list[_Region]:
     panels = [shapely.Polygon(panel.polygon) for panel in blank.panels]
     between = shapely.difference(metal, shapely.union_all(panels))
     seams: list[list[tuple[Hashable, Array, Array]]] = [[] for _ in blank.panels]
-    found: list[_Region] = []
+    regions: list[_Region] = []
     for i, fold in enumerate(blank.folds):
         along, half = _along(fold), fold.bend.allowance / 2
         for number, side, m in ((fold.parent, 0, -half), (fold.child, -1, half)):
             seams[number].append(((i, side), fold.start + m * fold.outward, along))
-        found += _bend(
+        regions += _bend(
             blank,
             i,
             fold,
@@ -149,11 +149,11 @@ def _regions(blank: Blank) -> list[_Region]:
         )
     for i, (panel, shape) in enumerate(zip(blank.panels, panels, strict=True)):
         moved = _flat(blank.stood[i], blank.thickness)
-        found += [
+        regions += [
             _Region(panel.name, piece, tuple(seams[i]), moved)
             for piece in _pieces(shapely.intersection(shape, metal))
         ]
-    return found
+    return regions
 
 
 def _flat(pose: Pose, t: float) -> Callable[[Array], tuple[Array, Array]]:
@@ -215,7 +215,7 @@ def _bend(
             shapely.Polygon([a - half * out, b - half * out, b + half * out, a + half * out]),
             between,
         )
-    found = []
+    result = []
     low, high = -1e6 * along, 1e6 * along
     for k in range(chords):
         m0, m1 = start + width * k / chords, start + width * (k + 1) / chords
@@ -226,28 +226,28 @@ def _bend(
             ((i, 0 if c == 0 else -1 if c == chords else c), fold.start + m * out, along)
             for c, m in ((k, m0), (k + 1, m1))
         )
-        found += [
+        result += [
             _Region(f"{fold.name} bend", piece, seams, moved)
             for piece in _pieces(shapely.intersection(strip, band))
         ]
-    return found
+    return result
 
 
 def _spans(shape: shapely.Geometry, fold: Fold) -> shapely.Geometry:
     """Where a panel's metal has an edge on a fold's line, as lines along an axis: mm from the
     fold's start."""
     along = _along(fold)
-    found = []
+    result = []
     for piece in _pieces(shape):
         for ring in (piece.exterior, *piece.interiors):
             corners = np.array(ring.coords)
             x, on = (corners - fold.start) @ along, _on(corners, fold.start, along)
-            found += [
+            result += [
                 shapely.LineString([(a, 0), (b, 0)])
                 for a, b in zip(x[:-1][on[:-1] & on[1:]], x[1:][on[:-1] & on[1:]], strict=True)
             ]
     # Its ends are where metal crosses it, to within the chords of a relief.
-    return shapely.clip_by_rect(shapely.union_all(found), -END, -1.0, fold.length + END, 1.0)
+    return shapely.clip_by_rect(shapely.union_all(result), -END, -1.0, fold.length + END, 1.0)
 
 
 def _along(fold: Fold) -> Array:
@@ -435,9 +435,11 @@ def _told_apart(values: list[float]) -> list[float]:
 
 def _places(region: _Region, point: Array, marks: dict[Hashable, list[float]]) -> list[Hashable]:
     """The places a corner has on the seams of its region."""
-    found: list[Hashable] = []
+    hashables: list[Hashable] = []
     for key, seam, along in region.seams:
         if _on(point[None], seam, along)[0]:
             x = float((point - seam) @ along)
-            found.append((key, min(range(len(marks[key])), key=lambda k: abs(marks[key][k] - x))))
-    return found
+            hashables.append(
+                (key, min(range(len(marks[key])), key=lambda k: abs(marks[key][k] - x)))
+            )
+    return hashables

@@ -78,11 +78,11 @@ class SmallTools(InputModel):
         """A diameter or side rounded down to a punch, above these to a drill, mm; 0 where even the
         smallest is too large."""
         tools = self._tools(units)
-        found = max((tool for tool in tools if tool <= size + 1e-7), default=0.0)
+        result = max((tool for tool in tools if tool <= size + 1e-7), default=0.0)
         return (
-            found
-            if self.drills or found < tools[-1]
-            else max(found, _drilled(size, units, up=False))
+            result
+            if self.drills or result < tools[-1]
+            else max(result, _drilled(size, units, up=False))
         )
 
     def has(self, size: float, units: Units) -> bool:

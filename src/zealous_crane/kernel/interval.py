@@ -69,7 +69,7 @@ def where_each(
 ) -> list[tuple[float, float] | None]:
     """The same of many solids at once: ``bad`` is asked about (number of the solid, low, high) of
     all that are not through."""
-    found: list[tuple[float, float] | None] = [None] * len(solids)
+    result: list[tuple[float, float] | None] = [None] * len(solids)
     open_ = {k: _asking(solid) for k, solid in enumerate(solids)}
     asked = [(k, *next(asking)) for k, asking in open_.items()]
     while asked:
@@ -79,14 +79,14 @@ def where_each(
             try:
                 asked.append((k, *open_[k].send(answer)))
             except StopIteration as end:
-                found[k] = end.value
-    return found
+                result[k] = end.value
+    return result
 
 
 def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
     """Overlapping findings cut into intervals that follow one another over twice the bed."""
     cuts = sorted({-bed, bed, *(x for s in spans for x in s[:2] if -bed < x < bed)})
-    found: list[Slab] = []
+    slabs: list[Slab] = []
     # From one interval to the next few findings begin and few end; those that go on keep their
     # order.
     coming = sorted(range(len(spans)), key=lambda k: -spans[k].low)
@@ -104,12 +104,12 @@ def laid_over(spans: Sequence[Slab], bed: float) -> tuple[Slab, ...]:
             blocked = blocked or bars
             if stops is not None and (contact is None or stops.angle < contact.angle):
                 contact = stops
-        last = found[-1] if found else None
+        last = slabs[-1] if slabs else None
         if last and last.blocked == blocked and last.contact == contact:
-            found[-1] = Slab(last.low, high, blocked, contact)
+            slabs[-1] = Slab(last.low, high, blocked, contact)
         else:
-            found.append(Slab(low, high, blocked, contact))
-    return tuple(found)
+            slabs.append(Slab(low, high, blocked, contact))
+    return tuple(slabs)
 
 
 def free_intervals(slabs: Iterable[Slab], degrees: float) -> tuple[tuple[float, float], ...]:

@@ -154,7 +154,7 @@ TOOLS = {
 
 def tool_words(tool: Met) -> Phrase:
     """What is met, as it is said: ``the finger clamp``, ``the left wall``."""
-    return TOOLS[tool] if isinstance(tool, ToolPart) else tool.said
+    return TOOLS[tool] if isinstance(tool, ToolPart) else tool.label
 
 
 class Obstacle(NamedTuple):
@@ -175,11 +175,11 @@ class Obstacle(NamedTuple):
     @property
     def meeting(self) -> Message:
         """``the left wall meets the beam``."""
-        return msg("{body} meets {tool}", body=self.body.said, tool=tool_words(self.tool))
+        return msg("{body} meets {tool}", body=self.body.label, tool=tool_words(self.tool))
 
     def sentence(self) -> Message:
         """``the left wall meets the beam while clamping``."""
-        return MEETS[self.phase].filled(body=self.body.said, tool=tool_words(self.tool))
+        return MEETS[self.phase].filled(body=self.body.label, tool=tool_words(self.tool))
 
 
 class Contact(NamedTuple):
@@ -202,5 +202,5 @@ def met(touch: Touch, body: Body, tool: Met) -> Contact:
 
 def earliest(*contacts: Contact | None) -> Contact | None:
     """The contact at the least angle; None when there is none."""
-    found = [contact for contact in contacts if contact is not None]
-    return min(found, key=lambda c: c.angle) if found else None
+    result = [contact for contact in contacts if contact is not None]
+    return min(result, key=lambda c: c.angle) if result else None

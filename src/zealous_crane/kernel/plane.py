@@ -30,8 +30,8 @@ def from_segments(points: Array, starts: Array, ends: Array) -> Array:
     square = np.maximum(np.einsum("...j,...j->...", along, along), 1e-30)
     t = np.clip(np.einsum("...j,...j->...", away, along) / square, 0.0, 1.0)
     gap = away - t[..., None] * along
-    found: Array = np.sqrt(np.einsum("...j,...j->...", gap, gap))
-    return found
+    result: Array = np.sqrt(np.einsum("...j,...j->...", gap, gap))
+    return result
 
 
 def turned(points: Array, centre: Array, angle: float) -> Array:

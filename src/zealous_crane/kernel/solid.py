@@ -49,7 +49,7 @@ class Body(NamedTuple):
     across: bool = False
 
     @property
-    def said(self) -> Phrase:
+    def label(self) -> Phrase:
         """``the left wall``, ``the right hem fold``, ``the part``."""
         if self.kind is BodyKind.PANEL:
             name: Phrase = self.name
@@ -118,7 +118,7 @@ class OfTool(NamedTuple):
     name: str
 
     @property
-    def said(self) -> Phrase:
+    def label(self) -> Phrase:
         """``the wide V's sides``."""
         words = {ToolSide.SIDES: msg("{name}'s sides"), ToolSide.TIP: msg("{name}'s tip")}
         return the(words[self.kind].filled(name=self.name))
@@ -251,14 +251,14 @@ class Beyond(Solid):
     @cached_property
     def x_range(self) -> tuple[float, float]:
         away = (self.corners[:, 1] - self.line) * self.side
-        found = [self.corners[away >= 0, 0]]
+        result = [self.corners[away >= 0, 0]]
         start, along = self.edges
         run = along[:, 1] * self.side
         crosses = np.abs(run) > 1e-12
         share = (self.line - start[crosses, 1]) * self.side / run[crosses]
         on = (share > 0) & (share < 1)
-        found.append(start[crosses, 0][on] + share[on] * along[crosses, 0][on])
-        x = np.concatenate(found)
+        result.append(start[crosses, 0][on] + share[on] * along[crosses, 0][on])
+        x = np.concatenate(result)
         return (float(x.min()), float(x.max())) if len(x) else (0.0, 0.0)
 
     @cached_property
@@ -320,9 +320,9 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
     y = solid.corners[:, 1]
     if ((y - line) * side).max() <= ACROSS:
         return None
-    found = Beyond(solid.name, solid.panel, solid.corners, line + side * ACROSS, side)
-    low, high = found.x_range
-    return found if high - low > LEAST_ACROSS and len(found.shadow) >= 3 else None
+    result = Beyond(solid.name, solid.panel, solid.corners, line + side * ACROSS, side)
+    low, high = result.x_range
+    return result if high - low > LEAST_ACROSS and len(result.shadow) >= 3 else None
 
 
 def distinct(polygon: Array) -> Array:

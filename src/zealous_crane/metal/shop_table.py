@@ -136,10 +136,10 @@ class ShopTable(BaseAllowanceMethod):
 
     def spread(self, thickness: float, angle: float = 90.0) -> Spread | None:
         """Mean and spread of the deductions within 5° of an angle; None without such strips."""
-        found = [s.deduction for s in self.near(thickness) if abs(s.angle - angle) <= 5]
-        if not found:
+        result = [s.deduction for s in self.near(thickness) if abs(s.angle - angle) <= 5]
+        if not result:
             return None
-        return Spread(sum(found) / len(found), (max(found) - min(found)) / 2, len(found))
+        return Spread(sum(result) / len(result), (max(result) - min(result)) / 2, len(result))
 
     def allowance(self, angle: float, radius: float, thickness: float) -> float:
         strips = sorted(self.near(thickness), key=lambda s: s.angle)

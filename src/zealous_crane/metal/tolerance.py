@@ -131,5 +131,5 @@ def rolled(sheet: Sheet) -> Rolled:
 def sheet_tolerance(sheet: Sheet) -> tuple[float, str]:
     """How far a sheet may be off its nominal thickness either way, mm, and the standard that says
     so."""
-    found = rolled(sheet)
-    return found.of(sheet.thickness), found.standard
+    result = rolled(sheet)
+    return result.of(sheet.thickness), result.standard

@@ -372,22 +372,22 @@ def rule_words(stroke: PlannedStroke, units: Units) -> str:
     )
     a, b = setting.span
     count, length = len(setting.folds), show_length(b - a, units, pretty=True)
-    said = (
+    text = (
         tr("fold {length}").format(length=length)
         if count == 1
         else tr("{count} folds in one, {length} from end to end").format(count=count, length=length)
     )
     ends = [stroke.sections[0][0] - a, b - stroke.sections[-1][1]]
     if max(map(abs, ends)) < 0.5:
-        said += tr("   ·   {pieces} cover it from end to end").format(pieces=pieces)
+        text += tr("   ·   {pieces} cover it from end to end").format(pieces=pieces)
     elif min(ends) >= 0:
         shown = tr(" and ").join(dict.fromkeys(show_length(e, units, pretty=True) for e in ends))
-        said += tr("   ·   {pieces} stop {shown} short of its ends").format(
+        text += tr("   ·   {pieces} stop {shown} short of its ends").format(
             pieces=pieces, shown=shown
         )
     else:
-        said += tr("   ·   {pieces} reach past its ends").format(pieces=pieces)
-    return said
+        text += tr("   ·   {pieces} reach past its ends").format(pieces=pieces)
+    return text
 
 
 def _rule(  # noqa: PLR0913
@@ -466,17 +466,17 @@ def paint_machine(
         start, end = drawn.sizes[lit]
         _arrow(p, scale.point(*start), scale.point(*end), look)
         length = math.dist(start, end)
-        said = show_length(length, units, pretty=True)
+        text = show_length(length, units, pretty=True)
         p.setFont(pixels(15, strong=True))
         middle = (scale.point(*start) + scale.point(*end)) * 0.5
-        wide = p.fontMetrics().horizontalAdvance(said) + 10
+        wide = p.fontMetrics().horizontalAdvance(text) + 10
         box = QRectF(middle.x() + 8, middle.y() - 24, wide, 20)
         # It stays on the picture, and on a ground of its own.
         box.moveLeft(max(rect.left() + 2, min(box.left(), rect.right() - wide - 2)))
         box.moveTop(max(rect.top() + 2, box.top()))
         p.fillRect(box, look.color("field"))
         p.setPen(look.color("accent"))
-        p.drawText(box, Qt.AlignmentFlag.AlignCenter, said)
+        p.drawText(box, Qt.AlignmentFlag.AlignCenter, text)
 
 
 def paint_pieces(
@@ -505,17 +505,17 @@ def paint_pieces(
             p.setPen(QPen(look.color("tool_edge"), 1))
             p.setBrush(look.color("tool"))
             p.drawRect(QRectF(x, top, piece.width * per_mm, high))
-            said = show_length(piece.width, units, pretty=True)
-            wide = p.fontMetrics().horizontalAdvance(said) + 6
+            text = show_length(piece.width, units, pretty=True)
+            wide = p.fontMetrics().horizontalAdvance(text) + 6
             if number == 0 and x >= free:
                 p.setPen(look.color("ink"))
-                p.drawText(QRectF(x, rect.top(), wide, 20), Qt.AlignmentFlag.AlignVCenter, said)
+                p.drawText(QRectF(x, rect.top(), wide, 20), Qt.AlignmentFlag.AlignVCenter, text)
                 free = x + wide
             x += piece.width * per_mm
     p.setPen(look.color("faint"))
-    said = tr("bed {bed}").format(bed=show_length(bed, units, pretty=True))
+    text = tr("bed {bed}").format(bed=show_length(bed, units, pretty=True))
     p.drawText(
-        QRectF(left, rect.bottom() - 17, rect.width(), 17), Qt.AlignmentFlag.AlignVCenter, said
+        QRectF(left, rect.bottom() - 17, rect.width(), 17), Qt.AlignmentFlag.AlignVCenter, text
     )
 
 

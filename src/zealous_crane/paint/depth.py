@@ -100,8 +100,8 @@ class _Corners:
 
     def sides(self, numbers: np.ndarray, plane: Face) -> np.ndarray:
         """(m, k) how far before a face's plane the corners of others lie, mm."""
-        found: np.ndarray = (self._room[numbers] - plane.points[0]) @ plane.normal
-        return found
+        result: np.ndarray = (self._room[numbers] - plane.points[0]) @ plane.normal
+        return result
 
 
 class DepthTree:
@@ -200,18 +200,18 @@ class DepthTree:
             return []
         faces = (self.normals @ towards > 1e-9) | turned_away
         nearer = self._planes @ towards > 0
-        found: list[int] = []
+        result: list[int] = []
         # A node's far side, its own faces, its near side; ~n is the turn of node n's own.
         stack = [0]
         while stack:
             n = stack.pop()
             if n < 0:
-                found += [i for i in self._levels[~n] if faces[i]]
+                result += [i for i in self._levels[~n] if faces[i]]
                 continue
             front, back = self._hung[n]
             far, near = (back, front) if nearer[n] else (front, back)
             stack += [*((near,) if near >= 0 else ()), ~n, *((far,) if far >= 0 else ())]
-        return found
+        return result
 
 
 def _split(face: Face, distances: np.ndarray) -> tuple[Face, Face]:

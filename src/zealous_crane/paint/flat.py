@@ -492,12 +492,12 @@ def paint_corner(
             p.drawEllipse(box)
         if recipe.pointed:
             continue  # its size is said beside the points, and numbers stand here
-        said = f"⌀ {show_length(hole.size, units, pretty=True)}"
-        long = p.fontMetrics().horizontalAdvance(said)
+        sentence = f"⌀ {show_length(hole.size, units, pretty=True)}"
+        long = p.fontMetrics().horizontalAdvance(sentence)
         x = min(at.x() + half + text * 0.3, sheet.right() - long - 4)
         label = QRectF(x - 2, at.y() - half - text * 1.7, long + 4, text * 1.4)
         p.fillRect(label, look.color("layout"))
-        p.drawText(label, Qt.AlignmentFlag.AlignCenter, said)
+        p.drawText(label, Qt.AlignmentFlag.AlignCenter, sentence)
     if recipe.pointed:
         _numbers(p, recipe, scale, sheet, look, text)
     else:

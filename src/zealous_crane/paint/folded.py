@@ -152,7 +152,7 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
     alike: dict[int, list[int]] = {}
     for number, prism in enumerate(prisms):
         alike.setdefault(len(prism.ring), []).append(number)
-    found: list[list[Face]] = [[] for _ in prisms]
+    result: list[list[Face]] = [[] for _ in prisms]
     for n, numbers in alike.items():
         turns = np.array([prisms[k].pose.turn for k in numbers])
         shifts = np.array([prisms[k].pose.shift for k in numbers])[:, None]
@@ -184,7 +184,7 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
             whole = tuple(prism.rims)
             # Turned round, edge i runs from corner n - 1 - i to the one before it.
             back = tuple(whole[(n - 2 - i) % n] for i in range(n))
-            faces = found[number]
+            faces = result[number]
             for i, (points, kind, outlined) in enumerate(
                 ((a[at], prism.kinds[0], whole), (b[at, ::-1], prism.kinds[1], back))
             ):
@@ -195,7 +195,7 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
                 for i in range(n)
                 if whole[i] and real[at][i + 2]
             ]
-    return [face for faces in found for face in faces]
+    return [face for faces in result for face in faces]
 
 
 def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:

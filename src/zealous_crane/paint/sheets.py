@@ -191,9 +191,9 @@ def paint_strip(p: QPainter, rect: QRectF, strip: StripRecord, units: Units, loo
     p.drawPolygon(bent.polygon(outline))
     corner = bent.point(0, 0)
     measured = bent.point(-short, 0) if inside else corner
-    said = show_length(strip.leg_one, units, pretty=True)
-    said = tr("{past} past the mark").format(past=said) if strip.legs == "to the mark" else said
-    _arrow(p, measured, bent.point(-first, 0), said, look)
+    text = show_length(strip.leg_one, units, pretty=True)
+    text = tr("{past} past the mark").format(past=text) if strip.legs == "to the mark" else text
+    _arrow(p, measured, bent.point(-first, 0), text, look)
     begin = bent.point(*(along * more)) if inside else corner
     _arrow(p, bent.point(*end), begin, show_length(strip.leg_two, units, pretty=True), look)
 

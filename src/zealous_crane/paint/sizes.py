@@ -49,10 +49,10 @@ def paint_measure(  # noqa: PLR0913
     axes = view_axes(turn, tilt)
 
     def point(anchor: Anchor) -> np.ndarray:
-        found: np.ndarray = blank.stood[anchor.panel].apply(
+        result: np.ndarray = blank.stood[anchor.panel].apply(
             np.array([[*anchor.at, anchor.face * blank.thickness]])
         )[0]
-        return found
+        return result
 
     if measure.what is What.SHEET:
         return

@@ -264,34 +264,34 @@ class Shaped(NamedTuple):
     high: float
 
 
-def shaped(said: str, size: float, *, strong: bool = False) -> Shaped:
+def shaped(text: str, size: float, *, strong: bool = False) -> Shaped:
     """Words in the font of :func:`pixels`, for those that are painted again and again: the names of
     panels.
 
     Args:
-        said: the words.
+        text: the words.
         size: of letters, points.
         strong: in the stronger weight.
     """
-    return _shaped(said, max(1, round(size)), strong, _PAPER[0])
+    return _shaped(text, max(1, round(size)), strong, _PAPER[0])
 
 
 @cached(512, lasts=True)
-def _shaped(said: str, size: int, strong: bool, paper: bool) -> Shaped:
-    letters, words = _sized(size, False, strong, paper), QStaticText(said)
+def _shaped(text: str, size: int, strong: bool, paper: bool) -> Shaped:
+    letters, words = _sized(size, False, strong, paper), QStaticText(text)
     words.setTextFormat(Qt.TextFormat.PlainText)
     words.prepare(QTransform(), letters)
-    return Shaped(words, QFontMetrics(letters).horizontalAdvance(said), words.size().height())
+    return Shaped(words, QFontMetrics(letters).horizontalAdvance(text), words.size().height())
 
 
 def fitting(
-    said: str, room: float, size: float, *, bold: bool = False, strong: bool = False
+    text: str, room: float, size: float, *, bold: bool = False, strong: bool = False
 ) -> QFont:
     """The same, smaller where words would not have room at that size; never so small that they are
     hard to read.
 
     Args:
-        said: the words.
+        text: the words.
         room: the width there is.
         size: of letters, points.
         bold: in the bold weight.
@@ -299,7 +299,7 @@ def fitting(
     """
     made = pixels(size, bold=bold, strong=strong)
     least = size * SMALLEST
-    while size > least and QFontMetricsF(made).horizontalAdvance(said) > room:
+    while size > least and QFontMetricsF(made).horizontalAdvance(text) > room:
         size = max(least, size * 0.95)
         made = pixels(size, bold=bold, strong=strong)
     return made

@@ -31,14 +31,14 @@ class Text(FlowBlock):
     """Wrapped text.
 
     Attributes:
-        said: the words.
+        words: what is written.
         size: height of the letters, painter units.
         strong, color: how they are drawn.
         left: how far they are moved in.
         after: room left below.
     """
 
-    said: str
+    words: str
     size: float = TEXT
     strong: bool = False
     color: str = "ink"
@@ -48,7 +48,7 @@ class Text(FlowBlock):
     def height(self, page: Page, wide: float) -> float:
         """See :meth:`FlowBlock.height`."""
         return (
-            page.measured(self.said, wide - self.left, size=self.size, strong=self.strong)
+            page.measured(self.words, wide - self.left, size=self.size, strong=self.strong)
             + self.after
         )
 
@@ -56,7 +56,7 @@ class Text(FlowBlock):
         """See :meth:`FlowBlock.draw`."""
         # A letter's foot reaches a little below the line it was measured by.
         inner = rect.adjusted(self.left, 0, 0, TEXT)
-        page.text(inner, self.said, size=self.size, strong=self.strong, color=self.color)
+        page.text(inner, self.words, size=self.size, strong=self.strong, color=self.color)
 
     def parted(self, page: Page, wide: float, room: float) -> tuple[Text, Text]:
         """As much of the words as goes into a room, and the rest.
@@ -66,13 +66,15 @@ class Text(FlowBlock):
             wide: the width there is.
             room: the height there is.
         """
-        words = self.said.split(" ")
+        words = self.words.split(" ")
         low, high = 1, len(words) - 1
         while low < high:
             middle = (low + high + 1) // 2
-            fits = replace(self, said=" ".join(words[:middle])).height(page, wide) <= room
+            fits = replace(self, words=" ".join(words[:middle])).height(page, wide) <= room
             low, high = (middle, high) if fits else (low, middle - 1)
-        return replace(self, said=" ".join(words[:low])), replace(self, said=" ".join(words[low:]))
+        return replace(self, words=" ".join(words[:low])), replace(
+            self, words=" ".join(words[low:])
+        )
 
 
 @dataclass(frozen=True)
@@ -255,7 +257,7 @@ class Flow:
         while (
             isinstance(piece, Text)
             and piece.height(self.page, wide) > self.left
-            and " " in piece.said
+            and " " in piece.words
         ):
             first, piece = piece.parted(self.page, wide, self.left)
             self._put(first, first.height(self.page, wide))

@@ -21,7 +21,7 @@ from PySide6.QtGui import (
 )
 
 from ..errors import InputError
-from ..i18n import Phrase, said, tr
+from ..i18n import Phrase, to_text, tr
 from ..io.atomic import write_atomically
 from ..io.job_file import page_code
 from ..job.job import Job
@@ -82,22 +82,22 @@ class Page:
         p.setPen(PAPER.color("faint"))
         line = QRectF(r.left(), r.bottom() - SMALL * 1.4, r.width(), SMALL * 1.4)
         p.drawText(line.translated(0, -line.height()), Qt.AlignmentFlag.AlignRight, self.caution)
-        said = tr("page {number} of {of}  ·  {day}").format(
+        text = tr("page {number} of {of}  ·  {day}").format(
             number=self.number, of=self.of or self.number, day=date.today().isoformat()
         )
-        said = f"{said}  ·  {self.code}" if self.code else said
+        text = f"{text}  ·  {self.code}" if self.code else text
         # A long name gives way: the rest is whole. Measured without the device, so that a printer's
         # dots cut no name otherwise.
         metrics = QFontMetrics(pixels(SMALL))
-        room = round(line.width() / 10) * 10 - metrics.horizontalAdvance(said) - round(TEXT)
+        room = round(line.width() / 10) * 10 - metrics.horizontalAdvance(text) - round(TEXT)
         name = metrics.elidedText(self.name, Qt.TextElideMode.ElideRight, max(0, room))
         p.drawText(line, Qt.AlignmentFlag.AlignLeft, name)
-        p.drawText(line, Qt.AlignmentFlag.AlignRight, said)
+        p.drawText(line, Qt.AlignmentFlag.AlignRight, text)
 
     def text(
         self,
         rect: QRectF,
-        said: str,
+        sentence: str,
         *,
         size: float = TEXT,
         strong: bool = False,
@@ -107,7 +107,7 @@ class Page:
 
         Args:
             rect: where it is drawn.
-            said: the words.
+            sentence: the words.
             size: of letters, points.
             strong: in the stronger weight.
             color: of the letters; None takes the usual.
@@ -116,24 +116,24 @@ class Page:
         p.setFont(pixels(size, strong=strong))
         p.setPen(PAPER.color(color))
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        taken = p.boundingRect(rect, flags, said)
-        p.drawText(rect, flags, said)
+        taken = p.boundingRect(rect, flags, sentence)
+        p.drawText(rect, flags, sentence)
         return taken.height()
 
     def measured(
-        self, said: str, wide: float, *, size: float = TEXT, strong: bool = False
+        self, text: str, wide: float, *, size: float = TEXT, strong: bool = False
     ) -> float:
         """The height wrapped text takes on a width.
 
         Args:
-            said: the words.
+            text: the words.
             wide: the width there is.
             size: of letters, points.
             strong: in the stronger weight.
         """
         self.painter.setFont(pixels(size, strong=strong))
         flags = Qt.AlignmentFlag.AlignLeft | Qt.AlignmentFlag.AlignTop | Qt.TextFlag.TextWordWrap
-        return self.painter.boundingRect(QRectF(0, 0, wide, 1e6), flags, said).height()
+        return self.painter.boundingRect(QRectF(0, 0, wide, 1e6), flags, text).height()
 
     @property
     def body(self) -> float:
@@ -233,13 +233,13 @@ def print_pages(
     """
     application()
     if isinstance(target, QPagedPaintDevice):
-        count = _counted(job, said(caution), coded, fill, target.pageLayout())
-        _filled(target, job, said(caution), coded, fill, count)
+        count = _counted(job, to_text(caution), coded, fill, target.pageLayout())
+        _filled(target, job, to_text(caution), coded, fill, count)
         return
     layout = paper or usual_layout(job)
-    count = _counted(job, said(caution), coded, fill, layout)
+    count = _counted(job, to_text(caution), coded, fill, layout)
     data, _ = _written(
-        job, layout, lambda device: _filled(device, job, said(caution), coded, fill, count)
+        job, layout, lambda device: _filled(device, job, to_text(caution), coded, fill, count)
     )
     write_atomically(Path(target), searchable(data))
 
@@ -303,7 +303,7 @@ def _counted(
 ) -> int:
     """How many pages there are: they are filled once and thrown away."""
     return _written(
-        job, layout, lambda device: _filled(device, job, said(caution), coded, fill, 0)
+        job, layout, lambda device: _filled(device, job, to_text(caution), coded, fill, 0)
     )[1]
 
 

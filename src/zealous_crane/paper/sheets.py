@@ -76,7 +76,7 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
         Text(job.name, size=TEXT * 1.9, strong=True, after=4), Text(facts, color="faint", after=10)
     )
     flow.add(_state(painter, plan))
-    said = (
+    text = (
         *(
             tr("After bend {after}: {says}").format(after=h.after, says=h.says)
             if h.after
@@ -88,7 +88,7 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
         *blank.doubts,
         *([tr("Note: {note}").format(note=job.note)] if job.note else []),
     )
-    flow.every([Text(each, left=TEXT * 2) for each in said])
+    flow.every([Text(each, left=TEXT * 2) for each in text])
     numbers = {fold: s.number for s in plan.strokes for fold in s.verdict.stroke.setting.folds}
     options = FlatOptions(numbers=numbers, text=TEXT, striking=Striking.of(job))
     # What belongs to a stroke stands on its card.
@@ -204,14 +204,14 @@ def _card(
         )
         for fact in set_up_facts(plan, stroke)
     ]
-    said: list[FlowBlock] = [
+    flow_blocks: list[FlowBlock] = [
         Text(turn_text(plan, stroke) + stroke.sentence(), strong=True, after=4)
     ]
     # On paper each caution stands where it first belongs; what goes for every stroke is not printed
     # on all of them.
-    said += [Text(f"!  {c.text}", after=4) for c in cautions_at(plan, stroke) if c.first]
+    flow_blocks += [Text(f"!  {c.text}", after=4) for c in cautions_at(plan, stroke) if c.first]
     if not stroke.verdict.flattens:
-        said.append(Boxes((tr("angle got"), tr("second hit"))))
+        flow_blocks.append(Boxes((tr("angle got"), tr("second hit"))))
     end = Picture(
         tall * END, lambda r: paint_end(painter, r, stroke, stroke.verdict.reach, PAPER, plain=True)
     )
@@ -220,7 +220,7 @@ def _card(
     )
     return (
         Picture(TEXT * 2.6, partial(_title, painter, stroke), 4),
-        SideBySide(((0.36, (end,)), (0.64, (*facts, Space(2), *said)))),
+        SideBySide(((0.36, (end,)), (0.64, (*facts, Space(2), *flow_blocks)))),
         front,
     )
 
@@ -424,7 +424,7 @@ COLUMNS = (0.44, 0.15, 0.1, 0.15, 0.1, 0.06)
 def write_report(  # noqa: PLR0913
     inspection: Inspection,
     measured: dict[str, float],
-    found: Explained | None,
+    explained: Explained | None,
     steps: Iterable[tuple[FinishingStep, bool]],
     next_time: str,
     part: int,
@@ -435,7 +435,7 @@ def write_report(  # noqa: PLR0913
     Args:
         inspection: the part and its sizes.
         measured: what was got, by key.
-        found: what explains it; None when nothing was measured.
+        explained: what explains it; None when nothing was measured.
         steps: of joining and finishing, and whether each was ticked.
         next_time: what to change.
         part: number of the part in the lot.
@@ -449,7 +449,9 @@ def write_report(  # noqa: PLR0913
         inspection.job,
         target,
         FIRST,
-        lambda page: _fill_report(Flow(page), inspection, measured, found, done, next_time, part),
+        lambda page: _fill_report(
+            Flow(page), inspection, measured, explained, done, next_time, part
+        ),
     )
 
 
@@ -457,7 +459,7 @@ def _fill_report(  # noqa: PLR0913
     flow: Flow,
     inspection: Inspection,
     measured: dict[str, float],
-    found: Explained | None,
+    explained: Explained | None,
     steps: Iterable[tuple[FinishingStep, bool]],
     next_time: str,
     part: int,
@@ -467,9 +469,11 @@ def _fill_report(  # noqa: PLR0913
         name=job.name, part=part, quantity=job.quantity
     )
     flow.add(Text(title, size=TEXT * 1.6, strong=True, after=4))
-    if found is not None:
+    if explained is not None:
         flow.add(
-            Text(verdict(found, blank, job, len(inspection.out(measured))), strong=True, after=6)
+            Text(
+                verdict(explained, blank, job, len(inspection.out(measured))), strong=True, after=6
+            )
         )
     flow.add(
         Picture(
@@ -479,14 +483,14 @@ def _fill_report(  # noqa: PLR0913
     rows = _table(inspection, measured)
     flow.add(*rows[:3])
     flow.every(rows[3:])
-    for each in found.causes[:3] if found is not None else ():
+    for each in explained.causes[:3] if explained is not None else ():
         told = advice(each, blank, job)
-        said = (
+        sentence = (
             tr("{odds} in 100:  {what}").format(odds=round(100 * each.odds), what=told.what),
             told.this_part,
             told.next_part,
         )
-        flow.add(Space(4), *(Text(text) for text in said if text))
+        flow.add(Space(4), *(Text(text) for text in sentence if text))
     done = [Text(f"{'[x]' if ticked else '[  ]'}  {step.says}") for step, ticked in steps]
     flow.add(Space(8), Text(tr("Joining and finishing"), strong=True), *done[:2])
     flow.every(done[2:])

@@ -12,36 +12,38 @@ from ..units.length import show_length
 from ..units.quantities import show_angle
 
 
-def hold_text(plan: Plan, stroke: PlannedStroke, found: StrokeSettings, first: float | None) -> str:
+def hold_text(
+    plan: Plan, stroke: PlannedStroke, stroke_settings: StrokeSettings, first: float | None
+) -> str:
     """How the part is turned, held and stopped.
 
     Args:
         plan: the plan.
         stroke: one of its strokes.
-        found: what is set for it.
+        stroke_settings: what is set for it.
         first: degrees a first part is stopped at before it is measured; None when none is.
     """
     units = plan.job.units
-    said = turn_text(plan, stroke) + found.machine.hold(held(plan, stroke), units)
-    if not found.gauge.sighted:
+    text = turn_text(plan, stroke) + stroke_settings.machine.hold(held(plan, stroke), units)
+    if not stroke_settings.gauge.sighted:
         what = (
-            tr("outside of {against}").format(against=the(found.gauge.against))
-            if found.gauge.leg
-            else tr("edge of {against}").format(against=the(found.gauge.against))
+            tr("outside of {against}").format(against=the(stroke_settings.gauge.against))
+            if stroke_settings.gauge.leg
+            else tr("edge of {against}").format(against=the(stroke_settings.gauge.against))
         )
-        said += tr(" Stop {distance} behind the line, against the {what}{fingers}.").format(
-            distance=show_length(found.gauge.distance, units.fine),
+        text += tr(" Stop {distance} behind the line, against the {what}{fingers}.").format(
+            distance=show_length(stroke_settings.gauge.distance, units.fine),
             what=what,
-            fingers=fingers_text(found.gauge, units),
+            fingers=fingers_text(stroke_settings.gauge, units),
         )
     if first is not None:
-        said += tr(
+        text += tr(
             " First part: stop at {first}, let go, measure, type it. Planned is {stop}."
         ).format(
             first=show_angle(stroke.verdict.stroke.set_for(first)),
-            stop=show_angle(found.machine_stop),
+            stop=show_angle(stroke_settings.machine_stop),
         )
-    return said
+    return text
 
 
 def sections_text(plan: Plan, stroke: PlannedStroke) -> str:
@@ -77,7 +79,7 @@ def care_text(plan: Plan, stroke: PlannedStroke) -> str:
             final=show_angle(verdict.final)
         )
     work = hand_work_text(set_up_of(plan, stroke).hand_work, plan.job.units)
-    by_hand = "".join(f"{said[:1].upper()}{said[1:]}. " for said in work)
+    by_hand = "".join(f"{text[:1].upper()}{text[1:]}. " for text in work)
     return " ".join(filter(None, (by_hand.strip(), watch, cautions_text(plan, stroke))))
 
 

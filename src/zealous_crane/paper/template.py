@@ -82,28 +82,28 @@ def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -
     """
     striking = Striking.of(job)
     marking, units = mark_out(blank, job.units, striking), job.units
-    found: list[FlowBlock] = [Text(tr("Set the scribe, in this order"), strong=True)]
+    flow_blocks: list[FlowBlock] = [Text(tr("Set the scribe, in this order"), strong=True)]
     for setting in marking.scribe:
         purpose = tr("{purpose}, from {struck_from}").format(
             purpose=setting.purpose, struck_from=setting.struck_from
         )
-        found.append(
+        flow_blocks.append(
             SideBySide(
                 ((0.24, (Text(setting.shown(units), strong=True),)), (0.76, (Text(purpose),)))
             )
         )
     if every:
         marks = half_marks(blank, job, [s.setting for s in marking.scribe])
-        found += [Text(half.says(units), color="faint") for half in marks]
+        flow_blocks += [Text(half.says(units), color="faint") for half in marks]
     if marking.recipes:
-        found += [Space(6), Text(tr("Corners and notches"), strong=True)]
-        found += [Text(recipe.says(units, striking)) for recipe in marking.recipes]
+        flow_blocks += [Space(6), Text(tr("Corners and notches"), strong=True)]
+        flow_blocks += [Text(recipe.says(units, striking)) for recipe in marking.recipes]
         if every:
-            found += corner_pictures(page, marking.corners, units)
+            flow_blocks += corner_pictures(page, marking.corners, units)
     points = marking.points if every else marking.points[:6]
     if points:
-        found += [Space(6), Text(tr("Holes and points"), strong=True)]
-        found += [
+        flow_blocks += [Space(6), Text(tr("Holes and points"), strong=True)]
+        flow_blocks += [
             Text(f"{point.with_size(units)}:  {point.place(blank, units, striking)}")
             for point in points
         ]
@@ -111,20 +111,20 @@ def marking_pieces(page: Page, job: Job, blank: Blank, *, every: bool = False) -
             more = tr("… and {points} more on the marking sheet.").format(
                 points=len(marking.points) - len(points)
             )
-            found.append(Text(more, color="faint"))
-    found.append(Space(6))
-    found += [Text(f"{i}.  {step}") for i, step in enumerate(marking.steps, start=1)]
+            flow_blocks.append(Text(more, color="faint"))
+    flow_blocks.append(Space(6))
+    flow_blocks += [Text(f"{i}.  {step}") for i, step in enumerate(marking.steps, start=1)]
     if job.film is not None:
-        found.append(Text(str(FILM_WORDS[job.film])))
-    found.append(Space(6))
-    found += [
+        flow_blocks.append(Text(str(FILM_WORDS[job.film])))
+    flow_blocks.append(Space(6))
+    flow_blocks += [
         Text(f"{item.what}:  {item.text(units, pretty=True)}", color="faint")
         for item in blank.sums
         if every or item.kind in (SumKind.BLANK, SumKind.RELIEF)
     ]
     if every:
-        found += [Text(f"!  {doubt}") for doubt in blank.doubts]
-    return found
+        flow_blocks += [Text(f"!  {doubt}") for doubt in blank.doubts]
+    return flow_blocks
 
 
 ACROSS = 3

@@ -245,10 +245,10 @@ def at(design: Design, path: Path) -> Standing:
     Raises:
         IndexError: nothing is there.
     """
-    found: Any = design
+    result: Any = design
     for i in path:
-        found = found.flanges[i]
-    standing: Standing = found
+        result = result.flanges[i]
+    standing: Standing = result
     return standing
 
 

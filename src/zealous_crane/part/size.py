@@ -54,7 +54,7 @@ def names_of(design: Design, *, twice: bool = False) -> dict[Path, str]:
     Raises:
         InputError: a name is given that another has.
     """
-    found: dict[Path, str] = {}
+    result: dict[Path, str] = {}
     taken = {BASE}
 
     def free(wanted: str) -> str:
@@ -73,13 +73,13 @@ def names_of(design: Design, *, twice: bool = False) -> dict[Path, str]:
                         name=one.name
                     )
                 )
-            name = found[here] = free(one.name or usual_name(one, carrier, len(here)))
+            name = result[here] = free(one.name or usual_name(one, carrier, len(here)))
             taken.add(name)
             if isinstance(one, Flange | Facet):
                 walk(one.flanges, name, here)
 
     walk(design.flanges, "", ())
-    return found
+    return result
 
 
 Keys = tuple[str | int, ...]

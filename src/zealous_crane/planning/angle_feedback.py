@@ -138,27 +138,27 @@ def answer(
 
 
 def answer_text(
-    stroke: PlannedStroke, found: Answer, reading: AngleReading = AngleReading.BEND
+    stroke: PlannedStroke, result: Answer, reading: AngleReading = AngleReading.BEND
 ) -> str:
     """An answer in words, to be read from two metres; what was measured is said as it was read.
 
     Args:
         stroke: the stroke.
-        found: the answer.
+        result: the answer.
         reading: how angles are read.
     """
-    said = _meaning(stroke, found, reading)
-    if found.got > found.made + SCALES:
-        said += " " + tr(
+    text = _meaning(stroke, result, reading)
+    if result.got > result.made + SCALES:
+        text += " " + tr(
             "That is more than it was stopped at: check the stop's scale against the protractor."
         )
-    return said
+    return text
 
 
-def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str:  # noqa: PLR0911
+def _meaning(stroke: PlannedStroke, result: Answer, reading: AngleReading) -> str:  # noqa: PLR0911
     """An answer without what stop and protractor say of each other."""
-    got = show_angle(reading.read(found.got))
-    if found.came is Came.PLANNED:
+    got = show_angle(reading.read(result.got))
+    if result.came is Came.PLANNED:
         if stroke.verdict.flattens:
             close = closing_text(stroke)
             return tr("{got}: as planned. Now {close}.").format(got=got, close=close)
@@ -166,61 +166,61 @@ def _meaning(stroke: PlannedStroke, found: Answer, reading: AngleReading) -> str
             return tr("{got}: as planned for now. Next.").format(got=got)
         return (
             tr("{got}: as planned; the last {by_hand} by hand.").format(
-                got=got, by_hand=show_angle(found.by_hand)
+                got=got, by_hand=show_angle(result.by_hand)
             )
-            if found.by_hand
+            if result.by_hand
             else tr("{got}: as planned. Next.").format(got=got)
         )
-    if found.came is Came.RIGHT:
+    if result.came is Came.RIGHT:
         return tr("{got}: right already, nothing left for the hand. Next.").format(got=got)
-    if found.came is Came.FAR:
-        assert found.next_stop is not None
+    if result.came is Came.FAR:
+        assert result.next_stop is not None
         return tr("{got}: {off} too far. {back}Stop the next part at {next_stop}.").format(
             got=got,
-            off=show_angle(found.off),
-            back=_opened(found),
-            next_stop=show_angle(stroke.verdict.stroke.set_for(found.next_stop)),
+            off=show_angle(result.off),
+            back=_opened(result),
+            next_stop=show_angle(stroke.verdict.stroke.set_for(result.next_stop)),
         )
-    if found.again is None:
+    if result.again is None:
         if stroke.verdict.flattens:
             return tr(
                 "{got}: {off} short. A hem must stand at {least} or more before it is flattened."
-            ).format(got=got, off=show_angle(found.off), least=show_angle(HEM_LEAST))
+            ).format(got=got, off=show_angle(result.off), least=show_angle(HEM_LEAST))
         rest = (
-            tr("The rest by hand: {by_hand}.").format(by_hand=show_angle(found.by_hand))
-            if found.by_hand <= found.hand + 1e-9
+            tr("The rest by hand: {by_hand}.").format(by_hand=show_angle(result.by_hand))
+            if result.by_hand <= result.hand + 1e-9
             else tr("{by_hand} is too much to finish by hand here (limit {limit}).").format(
-                by_hand=show_angle(found.by_hand), limit=show_angle(found.hand)
+                by_hand=show_angle(result.by_hand), limit=show_angle(result.hand)
             )
         )
         return tr("{got}: {off} short, and the brake goes no farther. {rest}").format(
-            got=got, off=show_angle(found.off), rest=rest
+            got=got, off=show_angle(result.off), rest=rest
         )
-    said = tr("{got}: {off} short. It springs back {back}. Bend again to {again}").format(
+    text = tr("{got}: {off} short. It springs back {back}. Bend again to {again}").format(
         got=got,
-        off=show_angle(found.off),
-        back=show_angle(max(0.0, found.made - found.got)),
-        again=show_angle(stroke.verdict.stroke.set_for(found.again)),
+        off=show_angle(result.off),
+        back=show_angle(max(0.0, result.made - result.got)),
+        again=show_angle(stroke.verdict.stroke.set_for(result.again)),
     )
-    if found.ended:
+    if result.ended:
         rest = (
-            tr("; the rest by hand, about {by_hand}").format(by_hand=show_angle(found.by_hand))
-            if FINEST < found.by_hand <= found.hand
+            tr("; the rest by hand, about {by_hand}").format(by_hand=show_angle(result.by_hand))
+            if FINEST < result.by_hand <= result.hand
             else ""
         )
-        return tr("{said} and no farther{rest}.").format(said=said, rest=rest)
-    return f"{said}."
+        return tr("{said} and no farther{rest}.").format(said=text, rest=rest)
+    return f"{text}."
 
 
-def _opened(found: Answer) -> str:
+def _opened(result: Answer) -> str:
     """What is done with a bend that went too far: opened by hand, where a hand can, and what that
     does to the metal."""
-    if found.by_hand <= 0:
+    if result.by_hand <= 0:
         return ""
-    if found.by_hand > found.hand + 1e-9:
+    if result.by_hand > result.hand + 1e-9:
         return tr("Too much to open by hand here. ")
     return tr("Open it {by_hand} by hand; opened metal may crack at the bend. ").format(
-        by_hand=show_angle(found.by_hand)
+        by_hand=show_angle(result.by_hand)
     )
 
 

@@ -75,7 +75,7 @@ def placed(
         needs: what every stroke asks of the blocks.
     """
     every = (*blocks, *lower)
-    found = np.array(
+    result = np.array(
         [
             [
                 limits(block, room)
@@ -84,7 +84,7 @@ def placed(
             for need in needs
         ]
     )
-    low, high, best = found[..., 0], found[..., 1], found[..., 2]
+    low, high, best = result[..., 0], result[..., 1], result[..., 2]
     strokes, count = low.shape
     # shift = −y: offset − y between low and high. Start from the greatest values all limits allow.
     offset, y = np.zeros(count), np.zeros(strokes)
@@ -210,7 +210,7 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
         and len(step.folds) > 0
         and not any(s.name in step.folds for s in strokes)
     ]
-    said = JoinedText((verdict_sentence(strokes, setups, machine_of(brake).words), *more), " ")
+    message = JoinedText((verdict_sentence(strokes, setups, machine_of(brake).words), *more), " ")
     watched = watch(strokes)
     if not route.cheapest:
         watched = (
@@ -231,7 +231,7 @@ def planned(job: Job, search: Search, route: Route) -> Plan:
         brake,
         tuple(strokes),
         tuple(setups),
-        said,
+        message,
         watched,
         search.judged,
         steps,
@@ -321,11 +321,11 @@ def _blocks(needs: Needs, tooling: Tooling, before: ToolSetup | None) -> list[Bl
     alike: Widths = tuple((round(b.total, 6), round(b.total, 6), round(b.total, 6)) for b in blocks)
     shortest: Widths = tuple((least, most, least) for least, most, _ in needs[1])
     asked = ([alike] if _serve(blocks, needs[1]) else []) + [needs[1], shortest]
-    found = dict.fromkeys(
+    result = dict.fromkeys(
         dies for widths in asked if (dies := fit(widths, tooling.under)) is not None
     )
-    assert found, "the search only shares blocks the rack can make"
-    return [(blocks, dies) for dies in found]
+    assert result, "the search only shares blocks the rack can make"
+    return [(blocks, dies) for dies in result]
 
 
 def _serve(blocks: Sequence[Block], widths: Widths) -> bool:

@@ -88,8 +88,8 @@ class GaugeStop:
     @property
     def anywhere(self) -> bool:
         """True when fingers of the stop may stand anywhere behind the fold."""
-        (low, high), found = self.fold, self.at
-        return len(found) == 1 and found[0][0] <= low + LEVEL and found[0][1] >= high - LEVEL
+        (low, high), result = self.fold, self.at
+        return len(result) == 1 and result[0][0] <= low + LEVEL and result[0][1] >= high - LEVEL
 
     @property
     def sighted(self) -> bool:
@@ -148,7 +148,7 @@ def _possible(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
     if reach is None:
         return ()
     needed = max(FINGER, SQUARE * (setting.span[1] - setting.span[0]))
-    found: list[GaugeStop] = []
+    result: list[GaugeStop] = []
     for rear in rears(setting, low, plan.brake.gauge_height):
         at = behind(rear.at, setting.span)
         if sum(b - a for a, b in at) < needed or not 1.0 <= rear.distance <= reach:
@@ -158,7 +158,7 @@ def _possible(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
             (_moved(blank, setting, solid) for solid in rear.solids),
             key=lambda moved: len(moved[0]),
         )
-        found.append(
+        result.append(
             GaugeStop(
                 stroke.number,
                 stroke.name,
@@ -171,7 +171,7 @@ def _possible(plan: Plan, stroke: PlannedStroke) -> tuple[GaugeStop, ...]:
                 setting.span,
             )
         )
-    return tuple(found)
+    return tuple(result)
 
 
 def _moved(blank: Blank, setting: Setting, solid: Solid) -> tuple[tuple[str, ...], str]:
@@ -219,11 +219,11 @@ def _fewest(plan: Plan) -> tuple[float, ...]:
 
 def settings_of(stops: Sequence[GaugeStop]) -> int:
     """How many times the stop is set for these strokes."""
-    found: list[float] = []
+    result: list[float] = []
     for stop in stops:
-        if not stop.sighted and all(abs(stop.distance - other) >= ONE_SETTING for other in found):
-            found.append(stop.distance)
-    return len(found)
+        if not stop.sighted and all(abs(stop.distance - other) >= ONE_SETTING for other in result):
+            result.append(stop.distance)
+    return len(result)
 
 
 @dataclass(frozen=True)
@@ -297,13 +297,13 @@ def rears(setting: Setting, foot: float, height: float) -> tuple[Rear, ...]:
 
 def _joined(at: Sequence[tuple[float, float]]) -> Intervals:
     """Intervals in order, those that touch made one."""
-    found: list[tuple[float, float]] = []
+    result: list[tuple[float, float]] = []
     for low, high in sorted(at):
-        if found and low - found[-1][1] < LEVEL:
-            found[-1] = (found[-1][0], max(found[-1][1], high))
+        if result and low - result[-1][1] < LEVEL:
+            result[-1] = (result[-1][0], max(result[-1][1], high))
         else:
-            found.append((low, high))
-    return tuple(found)
+            result.append((low, high))
+    return tuple(result)
 
 
 def _rear(solid: Solid, low: float, high: float, stop: tuple[float, float]) -> float | None:
@@ -366,7 +366,7 @@ def size_errors(plan: Plan, by: GaugeBy, per_bend: float) -> tuple[SizeError, ..
                 carried[k] = carried.get(k, 0.0) + share
         for fold in stroke.verdict.stroke.setting.folds:
             place[fold] = {**carried, fold: 1.0}
-    found: list[SizeError] = []
+    result: list[SizeError] = []
     for i, panel in enumerate(blank.panels):
         for across in _directions(blank, i):
             low, high = _bounds(blank, i, across)
@@ -385,18 +385,18 @@ def size_errors(plan: Plan, by: GaugeBy, per_bend: float) -> tuple[SizeError, ..
             if terms:
                 error = per_bend * math.sqrt(sum(v * v for v in terms.values()))
                 names = tuple(blank.folds[k].name for k, v in terms.items() if abs(v) > 1e-9)
-                found.append(SizeError(panel.name, high - low, error, names))
-    return tuple(found)
+                result.append(SizeError(panel.name, high - low, error, names))
+    return tuple(result)
 
 
 def _directions(blank: Blank, panel: int) -> list[np.ndarray]:
-    found: list[np.ndarray] = []
+    result: list[np.ndarray] = []
     for fold in blank.folds:
         if panel in (fold.parent, fold.child) and not any(
-            abs(float(fold.outward @ d)) > 0.999 for d in found
+            abs(float(fold.outward @ d)) > 0.999 for d in result
         ):
-            found.append(fold.outward)
-    return found
+            result.append(fold.outward)
+    return result
 
 
 def _bounds(blank: Blank, panel: int, across: np.ndarray) -> tuple[float, float]:

@@ -164,11 +164,11 @@ def lips(blank: Blank) -> list[tuple[int, ...]]:
         # What stands on the base is a wall, unless it is as narrow as a lip.
         if depth is not None and (fold.parent != 0 or depth <= LIP):
             groups.setdefault((depth, fold.angle), []).append(i)
-    found = [tuple(groups[key]) for key in sorted(groups)]
-    every = tuple(sorted(i for group in found for i in group))
-    found = [*found, every] if len(found) > 1 else found
+    result = [tuple(groups[key]) for key in sorted(groups)]
+    every = tuple(sorted(i for group in result for i in group))
+    result = [*result, every] if len(result) > 1 else result
     bent = sum(f.made_by is MadeBy.BRAKE for f in blank.folds)
-    return [group for group in found if len(group) < bent]
+    return [group for group in result if len(group) < bent]
 
 
 def wraps(blank: Blank, fold: int) -> bool:

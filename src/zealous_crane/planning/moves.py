@@ -35,12 +35,12 @@ def orders_by_rule(blank: Blank, strokes: Sequence[int]) -> list[list[int]]:
         along = sorted(strokes, key=lambda i, axis=axis: float(middle[i][axis]))  # type: ignore[misc]
         rules += [along, along[::-1]]
     rules.append(inward[::-1])
-    found: list[list[int]] = []
+    result: list[list[int]] = []
     for rule in rules:
         hems_first = sorted(rule, key=lambda i: folds[i].made_by is not MadeBy.HEM)
-        if hems_first not in found:
-            found.append(hems_first)
-    return found
+        if hems_first not in result:
+            result.append(hems_first)
+    return result
 
 
 SAME = 0.01
@@ -103,7 +103,7 @@ def symmetries(blank: Blank) -> tuple[Symmetry, ...]:
     """
     points = np.concatenate([panel.polygon for panel in blank.panels])
     middle = (points.min(axis=0) + points.max(axis=0)) / 2
-    found: list[Symmetry] = []
+    result: list[Symmetry] = []
     for turn in TURNS:
         panels = _matched(
             [(p.polygon - middle) @ turn.T for p in blank.panels],
@@ -114,10 +114,10 @@ def symmetries(blank: Blank) -> tuple[Symmetry, ...]:
         permutation = _folds(blank, turn, middle, panels)
         if (
             permutation is not None
-            and (symmetry := Symmetry(permutation, bool(np.linalg.det(turn) < 0))) not in found
+            and (symmetry := Symmetry(permutation, bool(np.linalg.det(turn) < 0))) not in result
         ):
-            found.append(symmetry)
-    return tuple(found) or (unchanged(blank),)
+            result.append(symmetry)
+    return tuple(result) or (unchanged(blank),)
 
 
 def unchanged(blank: Blank) -> Symmetry:
@@ -127,28 +127,28 @@ def unchanged(blank: Blank) -> Symmetry:
 
 def _matched(moved: list[Array], still: list[Array]) -> tuple[int, ...] | None:
     """For every moved polygon, the one it falls on; None when one falls on none."""
-    found: list[int] = []
+    result: list[int] = []
     for ring in moved:
         for k, other in enumerate(still):
             if (
-                k in found
+                k in result
                 or len(ring) != len(other)
                 or np.abs(ring.mean(axis=0) - other.mean(axis=0)).max() > SAME
             ):
                 continue
             apart = np.hypot(*(ring[:, None, :] - other[None, :, :]).transpose(2, 0, 1))
             if apart.min(axis=1).max() < SAME and apart.min(axis=0).max() < SAME:
-                found.append(k)
+                result.append(k)
                 break
         else:
             return None
-    return tuple(found)
+    return tuple(result)
 
 
 def _folds(
     blank: Blank, turn: Array, middle: Array, panels: tuple[int, ...]
 ) -> tuple[int, ...] | None:
-    found: list[int] = []
+    result: list[int] = []
     names = [panel.name for panel in blank.panels]
     for k, panel in enumerate(blank.panels):
         if panel.lies_on != "" and panel.lies_on in names:
@@ -159,7 +159,7 @@ def _folds(
         ends = [(p - middle) @ turn.T + middle for p in (fold.start, fold.end)]
         for k, other in enumerate(blank.folds):
             if (
-                k in found
+                k in result
                 or other.angle != fold.angle
                 or other.bend != fold.bend
                 or other.made_by is not fold.made_by
@@ -171,11 +171,11 @@ def _folds(
                 np.abs(a - other.start).max() < SAME and np.abs(b - other.end).max() < SAME
                 for a, b in itertools.permutations(ends)
             ):
-                found.append(k)
+                result.append(k)
                 break
         else:
             return None
-    return tuple(found)
+    return tuple(result)
 
 
 PART_WAY = 20.0
@@ -226,8 +226,8 @@ class Choices:
     def _plain(self, some: tuple[Tooling, ...]) -> list[Tooling]:
         """Of some set-ups what a hand reaches for first; the plainest where all are out of the
         ordinary."""
-        found: list[Tooling] = self.machine.plain(some) if some else []
-        return found or list(some[:1])
+        result: list[Tooling] = self.machine.plain(some) if some else []
+        return result or list(some[:1])
 
     def serves(self, setting: Setting, tooling: Tooling) -> bool:
         """True when a set-up is what is asked for at every fold of a stroke."""

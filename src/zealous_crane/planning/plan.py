@@ -22,7 +22,7 @@ from ..errors import INPUT_ERRORS
 from ..flat.blank import Blank
 from ..flat.element import MadeBy
 from ..flat.on_brake import tool_radius
-from ..i18n import JoinedText, Message, Phrase, counted_msg, msg, said
+from ..i18n import JoinedText, Message, Phrase, counted_msg, msg, to_text
 from ..job.job import Job
 from ..kernel.obstacle import Contact, tool_words
 from ..metal.allowance import is_pressed_flat
@@ -290,8 +290,10 @@ class PlannedStroke:
         over = [(a, b) for a, b in self.sections if b > low and a < high]
         if not over:
             return ()
-        found = [("left", over[0][0] - low), ("right", high - over[-1][1])]
-        bare = [(where, length) for where, length in found if length > brake.unsupported_end + HAIR]
+        result = [("left", over[0][0] - low), ("right", high - over[-1][1])]
+        bare = [
+            (where, length) for where, length in result if length > brake.unsupported_end + HAIR
+        ]
         # Between two folds of one line there is no metal: a gap is measured within each of them.
         for first, last in stroke.setting.fold_ranges:
             gaps = (min(b[0], last) - max(a[1], first) for a, b in itertools.pairwise(over))
@@ -325,7 +327,7 @@ class PlannedStroke:
 
     def sentence(self, *, beyond: bool = True) -> str:
         """What this stroke comes to, in words; see :meth:`message`."""
-        return said(self.message(beyond=beyond), self.units)
+        return to_text(self.message(beyond=beyond), self.units)
 
     def message(self, *, beyond: bool = True) -> Phrase:
         """What this stroke comes to: ``Bend 4 stops at 92.6°: the back wall meets the finger clamp.
@@ -451,7 +453,7 @@ class Remedy:
     @property
     def says(self) -> str:
         """What to change and what is gained, in words."""
-        return said(self.message, self.job.units)
+        return to_text(self.message, self.job.units)
 
 
 @dataclass(frozen=True, eq=False)
@@ -505,26 +507,26 @@ class Plan:
         plan goes."""
         if what not in self._kept:
             self._kept[what] = work()
-        found: T = self._kept[what]
-        return found
+        result: T = self._kept[what]
+        return result
 
     @cached_property
     def steps(self) -> tuple[PlannedStroke | HandStep, ...]:
         """Strokes and work without the brake, in the order they are done."""
-        found: list[PlannedStroke | HandStep] = [h for h in self.hand if h.after == 0]
+        result: list[PlannedStroke | HandStep] = [h for h in self.hand if h.after == 0]
         for stroke in self.strokes:
-            found += [stroke, *(h for h in self.hand if h.after == stroke.number)]
-        return tuple(found)
+            result += [stroke, *(h for h in self.hand if h.after == stroke.number)]
+        return tuple(result)
 
     @property
     def sentence(self) -> str:
         """The verdict in words."""
-        return said(self.message, self.job.units)
+        return to_text(self.message, self.job.units)
 
     @property
     def reasons(self) -> tuple[str, ...]:
         """Why not, or what to watch, in words."""
-        return tuple(said(message, self.job.units) for message in self.messages)
+        return tuple(to_text(message, self.job.units) for message in self.messages)
 
     @property
     def advice(self) -> tuple[str, ...]:

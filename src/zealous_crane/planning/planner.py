@@ -86,8 +86,8 @@ def make_plan(  # noqa: PLR0911, PLR0913
         apart = (
             JoinedText(tuple(s.message for s in steps), " ") if steps else msg("the part is flat.")
         )
-        said = JoinedText((msg("Nothing for the brake: "), apart))
-        return Plan(job, blank, brake, (), (), said, (), 0, steps, open=True)
+        message = JoinedText((msg("Nothing for the brake: "), apart))
+        return Plan(job, blank, brake, (), (), message, (), 0, steps, open=True)
     why = machine_of(brake).refused(blank, brake, job.units)
     if why is not None:
         return no(job, blank, brake, *why)
@@ -110,14 +110,14 @@ def make_plan(  # noqa: PLR0911, PLR0913
         )
     )
     try:
-        search, found = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
+        search, result = _searched(job, blank, brake, moves, cancelled, progress, limit, told)
     except ToolsError as error:
         return no(job, blank, brake, msg("the tools asked for do not serve"), (str(error),))
     except WishError as error:
         return no(job, blank, brake, msg("the order asked for contradicts itself"), (str(error),))
-    if isinstance(found, Failure):
-        return failed(job, search, found)
-    plan = _at_stations(planned(job, search, found), search, found)
+    if isinstance(result, Failure):
+        return failed(job, search, result)
+    plan = _at_stations(planned(job, search, result), search, result)
     if job.gauging == GaugeBy.FEW.value and not job.order.orders:
         plan = _fewer_settings(plan, search)
     if not job.order.orders:
@@ -172,10 +172,10 @@ def _at_stations(plan: Plan, search: Search, route: Route) -> Plan:
     # The same order at walking costs is nothing new: whether its set-ups stand side by side was
     # looked at.
     walked = 0.0 if any(s.station for s in plan.setups) else saved
-    found = beside.cheapest(plan.cost - (len(plan.setups) - 1) * walked - 1e-6)
-    if found is None:
+    result = beside.cheapest(plan.cost - (len(plan.setups) - 1) * walked - 1e-6)
+    if result is None:
         return plan
-    other = planned(plan.job, beside, found)
+    other = planned(plan.job, beside, result)
     stands = all(setup.tooling == other.setups[0].tooling for setup in other.setups) and any(
         s.station for s in other.setups
     )
@@ -229,21 +229,21 @@ def _searched(  # noqa: C901, PLR0913
         if on_first_feasible is not None:
             on_first_feasible(*spare)
         last = search(moves, limit=min(most, SPARED_LIMIT))
-    found = last.best()
-    if not isinstance(found, Route) and lips_may_wait:
+    result = last.best()
+    if not isinstance(result, Route) and lips_may_wait:
         spare = spare or _lips_by_hand(job, blank, brake, last, cancelled, searched=True)
         if spare is not None:
             return spare
     if moves is not None or "part-way" in job.order.avoid or count > FEW:
-        return last, found
+        return last, result
     for stage in LAST_RESORTS:
-        if isinstance(found, Route) or not found.complete:
+        if isinstance(result, Route) or not result.complete:
             break
         further = search(stage, limit=min(most, PART_WAY_LIMIT))
         again = further.best()
         if isinstance(again, Route) or again.complete:
-            last, found = further, again
-    return last, found
+            last, result = further, again
+    return last, result
 
 
 def _report_first_feasible(
@@ -370,8 +370,8 @@ def search_for(  # noqa: PLR0913
         bottomed=job.bottomed,
         tolerance=job.tolerance,
     )
-    found = Search(blank, brake, terms, Watch(cancelled, progress, limit), after)
-    unserved = found.choices.unserved
+    search = Search(blank, brake, terms, Watch(cancelled, progress, limit), after)
+    unserved = search.choices.unserved
     if unserved is not None and job.tools.of(brake.key).asked(unserved):
         raise ToolsError(
             tr(
@@ -379,7 +379,7 @@ def search_for(  # noqa: PLR0913
                 "to the program in Tool up."
             ).format(fold=the(unserved))
         )
-    return found
+    return search
 
 
 def folded_corner_stages(blank: Blank) -> tuple[Stages, Stages]:

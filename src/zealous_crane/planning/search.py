@@ -304,8 +304,8 @@ class Search:
         for sequence in (
             orders_by_rule(self.blank, self.choices.strokes) if self.uses_rules_of_thumb else ()
         ):
-            found = self._followed(sequence, below=below if best is None else best[0])
-            best = found or best
+            result = self._followed(sequence, below=below if best is None else best[0])
+            best = result or best
         return None if best is None else self.route(best[1], best[0], cheapest=False)
 
     def first_feasible(self) -> Route | None:
@@ -316,9 +316,9 @@ class Search:
             return None
         staged = self.choices.stages is not None
         for sequence in ((),) if staged else orders_by_rule(self.blank, self.choices.strokes):
-            found = self._followed(sequence, first=True)
-            if found is not None:
-                return self.route(found[1], found[0], cheapest=False)
+            result = self._followed(sequence, first=True)
+            if result is not None:
+                return self.route(result[1], result[0], cheapest=False)
         return None
 
     def _followed(
@@ -333,10 +333,10 @@ class Search:
         coming = iter(sequence)
         while not self.choices.finished(state):
             fold = next((fold for fold in coming if not state.is_done(fold)), None)
-            found = self._taken(state, path, fold, first=first)
-            if found is None:
+            result = self._taken(state, path, fold, first=first)
+            if result is None:
                 return None
-            step, (made, state, path) = found
+            step, (made, state, path) = result
             cost += step + made
             if cost >= below:
                 return None
@@ -369,14 +369,14 @@ class Search:
 
     def best(self) -> Route | Failure:
         """The cheapest order, or how far any order came and what was met there."""
-        found = self._found()
-        return found if isinstance(found, Route) else self._failure(*found)
+        result = self._found()
+        return result if isinstance(result, Route) else self._failure(*result)
 
     def cheapest(self, below: float = math.inf) -> Route | None:
         """The cheapest order, if there is one that costs less than ``below``; None when none was
         found."""
-        found = self._found(below)
-        return found if isinstance(found, Route) else None
+        result = self._found(below)
+        return result if isinstance(result, Route) else None
 
     def _found(self, below: float = math.inf) -> Route | tuple[PartState, bool]:  # noqa: C901
         """The cheapest order, or the farthest state any order came to and whether every order was
@@ -465,8 +465,8 @@ class Search:
             cheapest: nothing cheaper is possible.
         """
         state, verdicts = self.choices.start, []
-        for found, _, _, move in path:
-            verdict = self._here(found, state, move)
+        for result, _, _, move in path:
+            verdict = self._here(result, state, move)
             setting = verdict.stroke.setting
             verdicts.append(verdict)
             done = state.done | (0 if verdict.part_way else sum(1 << i for i in setting.folds))

@@ -123,7 +123,7 @@ def _hand_work(plan: Plan, stroke: PlannedStroke) -> HandWork:
 def record(set_up: StrokeSettings) -> dict[str, object]:
     """The figures as JSON: lengths mm, angles degrees, forces kN."""
     gauge = set_up.gauge
-    found: dict[str, object] = {
+    result: dict[str, object] = {
         "stop_angle": set_up.stop_angle,
         "machine_stop": set_up.machine_stop,
         "target": set_up.target,
@@ -151,14 +151,14 @@ def record(set_up: StrokeSettings) -> dict[str, object]:
         "sections": [list(s) for s in set_up.sections],
         "die_sections": [list(s) for s in set_up.die_sections],
     }
-    return found | set_up.machine.record()
+    return result | set_up.machine.record()
 
 
 def held(plan: Plan, stroke: PlannedStroke) -> str:
     """Which panel is held, and which face is up: ``base, inside face up``."""
     setting = stroke.verdict.stroke.setting
-    said = tr("{name}, inside face up") if setting.line.angle > 0 else tr("{name}, outside face up")
-    return said.format(name=plan.blank.panels[setting.clamped].name)
+    text = tr("{name}, inside face up") if setting.line.angle > 0 else tr("{name}, outside face up")
+    return text.format(name=plan.blank.panels[setting.clamped].name)
 
 
 def gauge_text(stop: GaugeStop, units: Units) -> str:
@@ -206,11 +206,11 @@ LEAST_AHEAD = 0.05
 
 def over_text(stroke: PlannedStroke, set_up: StrokeSettings) -> str:
     """What the stop angle is made of, in brackets."""
-    said, ahead = _made_of(stroke, set_up), set_up.machine_stop - set_up.stop_angle
+    text, ahead = _made_of(stroke, set_up), set_up.machine_stop - set_up.stop_angle
     if ahead < LEAST_AHEAD:
-        return f"({said})"
+        return f"({text})"
     return tr("(the sheet at {sheet}, the leaf {ahead} ahead of it; {said})").format(
-        sheet=show_angle(set_up.stop_angle), ahead=show_angle(ahead), said=said
+        sheet=show_angle(set_up.stop_angle), ahead=show_angle(ahead), said=text
     )
 
 
@@ -230,11 +230,11 @@ def _made_of(stroke: PlannedStroke, set_up: StrokeSettings) -> str:
 
 def _why(plan: Plan, stroke: PlannedStroke) -> str:
     """Where the over-bend comes from."""
-    said = stroke.verdict.springback.why
+    text = stroke.verdict.springback.why
     return (
-        f"{said}, {plan.job.springback_from}"
+        f"{text}, {plan.job.springback_from}"
         if plan.job.springback is not None and plan.job.springback_from
-        else str(said)
+        else str(text)
     )
 
 
@@ -255,7 +255,7 @@ WAYS = {
 
 def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
     """What a hand does with the part, in sentences without which the plan does not hold."""
-    said = [
+    lines = [
         tr("guide {tab} under {hem} as it comes up").format(tab=the(tab), hem=the(hem))
         for tab, hem in work.guided
     ]
@@ -266,13 +266,13 @@ def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
         draw = math.ceil(work.draw / tick - 1e-9) * tick
         most = work.draw_most
         if most is None or draw <= most:
-            said.append(
+            lines.append(
                 tr("draw it {draw} to the front before you open").format(
                     draw=show_length(draw, units, pretty=True)
                 )
             )
         else:
-            said.append(
+            lines.append(
                 tr(
                     "let the clamp off and draw it {draw} to the front, no more than {most}, "
                     "before you open"
@@ -283,7 +283,7 @@ def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
             )
     if work.tipped_after:
         about = INCH / 4 if units.is_inch else 5.0
-        said.append(
+        lines.append(
             tr(
                 "with the ram up, draw it to the front as it stands, about {by}, until its back "
                 "side comes near the punch or the ram, and "
@@ -293,18 +293,18 @@ def hand_work_text(work: HandWork, units: Units) -> tuple[str, ...]:
             )
         )
     if work.open_most is not None:
-        said.append(
+        lines.append(
             tr("open no more than {most}, lift it {lift} and take it off").format(
                 most=show_length(work.open_most, units, pretty=True),
                 lift=show_length(work.lift, units, pretty=True),
             )
         )
-    return tuple(said)
+    return tuple(lines)
 
 
 def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     """What is set, the most needed first."""
-    units, found = plan.job.units, set_up_of(plan, stroke)
+    units, result = plan.job.units, set_up_of(plan, stroke)
     setup = plan.setups[stroke.setup]
     tools = setup.tooling.marked_in
     card = CardFields(
@@ -312,22 +312,22 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
         tooling=str(setup.tooling.says),
         pieces=width_text(setup.blocks, tools, pretty=True),
         under=width_text(setup.die_blocks, tools, pretty=True) if setup.die_blocks else "",
-        stop=f"{show_angle(found.machine_stop)}  {over_text(stroke, found)}",
+        stop=f"{show_angle(result.machine_stop)}  {over_text(stroke, result)}",
         thickness=plan.blank.thickness,
         units=units,
     )
-    facts = found.machine.facts(card)
+    facts = result.machine.facts(card)
     if plan.job.angles is not AngleReading.BEND and not stroke.verdict.flattens:
         reads = tr("{angle} {how}, once released").format(
-            angle=show_angle(plan.job.angles.read(found.released)), how=plan.job.angles.words
+            angle=show_angle(plan.job.angles.read(result.released)), how=plan.job.angles.words
         )
         facts.append(Fact(FactKey.READS, tr("Protractor reads"), reads))
     if setup.others:
         after = next(i for i, fact in enumerate(facts) if fact.key is FactKey.PIECES) + 1
         others = ";  ".join(width_text((block,), tools, pretty=True) for block in setup.others)
         facts.insert(after, Fact(FactKey.OTHERS, tr("Just as well"), others))
-    if not found.gauge.sighted or plan.brake.gauge_reach is not None:
-        facts.append(Fact(FactKey.GAUGE, tr("Back gauge"), gauge_text(found.gauge, units)))
+    if not result.gauge.sighted or plan.brake.gauge_reach is not None:
+        facts.append(Fact(FactKey.GAUGE, tr("Back gauge"), gauge_text(result.gauge, units)))
     if setup.station:
         shown = show_length(abs(setup.station), units, pretty=True)
         left = setup.station < 0
@@ -344,15 +344,15 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
         )
     if stroke.verdict.way in WAYS:
         tip = stroke.verdict.stroke.tip
-        said = WAYS[stroke.verdict.way].format(
+        text = WAYS[stroke.verdict.way].format(
             over=machine_of(plan.brake).words.line_over,
             tip=show_angle(math.degrees(tip.angle)),
             forward=show_length(tip.forward, units, pretty=True),
         )
-        facts.append(Fact(FactKey.WAY, tr("Way"), said))
+        facts.append(Fact(FactKey.WAY, tr("Way"), text))
     facts += [Fact(FactKey.BARE, tr("Look at"), str(bare_text(*one, units))) for one in stroke.bare]
     facts += [
-        Fact(FactKey.HAND, tr("By hand"), said) for said in hand_work_text(found.hand_work, units)
+        Fact(FactKey.HAND, tr("By hand"), text) for text in hand_work_text(result.hand_work, units)
     ]
     facts.append(Fact(FactKey.OVER_BEND, tr("Over-bend from"), _why(plan, stroke)))
-    return [*facts, *found.machine.more(card)]
+    return [*facts, *result.machine.more(card)]

@@ -55,12 +55,12 @@ def why(verdict: Verdict, blank: Blank, units: Units, avoided: Collection[str] =
     if limit <= 0:
         return msg("{stop}; metal this thick is not brought round by hand", stop=stop)
     if verdict.by_hand <= limit + 1e-9:
-        said = (
+        text = (
             msg("{stop}, and finishing the last {by_hand} by hand is excluded in this job")
             if "hand" in avoided
             else msg("{stop}; the last {by_hand} would be finished by hand")
         )
-        return said.filled(stop=stop, by_hand=Angle(verdict.by_hand))
+        return text.filled(stop=stop, by_hand=Angle(verdict.by_hand))
     return msg(
         "{stop}, and {by_hand} is too much to finish by hand (limit {limit})",
         stop=stop,
@@ -205,19 +205,19 @@ something."""
 
 def watch(strokes: Sequence[PlannedStroke]) -> tuple[Phrase, ...]:
     """What to look out for."""
-    found: list[Phrase] = []
+    phrases: list[Phrase] = []
     for stroke in strokes:
         if stroke.verdict.by_hand > 0:
-            found.append(stroke.message())
+            phrases.append(stroke.message())
         elif stroke.clearance < TOUCHES:
-            found.append(
+            phrases.append(
                 msg(
                     "Bend {number} goes on until it touches; bring it up slowly and look.",
                     number=stroke.number,
                 )
             )
         elif stroke.clearance < NARROW:
-            found.append(
+            phrases.append(
                 msg(
                     "Bend {number} leaves only {room}; bring it up slowly and look.",
                     number=stroke.number,
@@ -225,7 +225,7 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[Phrase, ...]:
                 )
             )
         for where, length in stroke.bare:
-            found.append(
+            phrases.append(
                 msg(
                     "Bend {number}: {bare}, more than this brake's own limit; look that it bends "
                     "straight there.",
@@ -235,7 +235,7 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[Phrase, ...]:
             )
         if stroke.verdict.stroke.strain >= CARE:
             share = 100 * stroke.verdict.stroke.strain
-            found.append(
+            phrases.append(
                 msg(
                     "Bend {number} takes {share:.0f} % of a rating: the press maker's own chart "
                     "decides.",
@@ -243,7 +243,7 @@ def watch(strokes: Sequence[PlannedStroke]) -> tuple[Phrase, ...]:
                     share=share,
                 )
             )
-    return tuple(found)
+    return tuple(phrases)
 
 
 FLAT_BACK = 170.0
@@ -280,39 +280,41 @@ def aside(blank: Blank, strokes: Sequence[PlannedStroke], units: Units) -> tuple
             if by is not None:
                 how = by.says.filled(fold=the(stroke.name))
                 far = msg("{how}: {angle} more.") if v.short > 0 else msg("{how}: {angle} back.")
-                said = far.filled(how=Raised(how), angle=Angle(v.by_hand))
+                message = far.filled(how=Raised(how), angle=Angle(v.by_hand))
                 # The bends after it were judged with the fold as the brake left it.
-                steps.append(HandStep(len(strokes), (stroke.name,), said, by.means))
+                steps.append(HandStep(len(strokes), (stroke.name,), message, by.means))
     if blank.creases:
         # The ears go before the walls that carry them are closed.
         closing = [s.number for s in strokes if s.verdict.stroke.setting.start > 0]
         ears = tuple(
             f.name for f in blank.folds if f.made_by is MadeBy.HAND and abs(f.angle) < FLAT_BACK
         )
-        said = msg(
+        message = msg(
             "Crease the ears along their 45° lines by hand and lay them against the walls, before "
             "the last walls are closed."
         )
         steps.append(
-            HandStep(min(closing) - 1 if closing else len(strokes), ears, said, HandMeans.HAND)
+            HandStep(min(closing) - 1 if closing else len(strokes), ears, message, HandMeans.HAND)
         )
     else:
         slotted = tuple(f.name for f in blank.folds if f.made_by is MadeBy.HAND)
         if slotted:
-            said = msg("By hand, in a vise, along the slots: {slotted}.", slotted=listed(slotted))
-            steps.append(HandStep(len(strokes), slotted, said, HandMeans.VISE))
+            message = msg(
+                "By hand, in a vise, along the slots: {slotted}.", slotted=listed(slotted)
+            )
+            steps.append(HandStep(len(strokes), slotted, message, HandMeans.VISE))
     seamed = [i for i, f in enumerate(blank.folds) if f.made_by is MadeBy.SEAMER]
     if seamed:
         deep = max(
             seamer_depth(blank, i) or max(blank.small_tools.seamers, default=LIP) for i in seamed
         )
         names = tuple(blank.folds[i].name for i in seamed)
-        said = msg(
+        message = msg(
             "Last, by hand, turn {lips} with a seamer or folder {depth} deep, pressed in while it "
             "turns: the ends first, a third of"
             " the angle at a pass.",
             lips=the(listed(names)),
             depth=Length(deep, units),
         )
-        steps.append(HandStep(len(strokes), names, said, HandMeans.SEAMER))
+        steps.append(HandStep(len(strokes), names, message, HandMeans.SEAMER))
     return tuple(sorted(steps, key=lambda s: s.after))

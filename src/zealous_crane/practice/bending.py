@@ -85,22 +85,22 @@ def order(assignment: Assignment) -> Exercise | None:
         assert isinstance(answer, tuple)
         sequence = [fold for i in answer for fold in folds[offered[i]]]
         try:
-            found = judged(job, brake, sequence)
+            result = judged(job, brake, sequence)
         except WishError as error:
             return Mark(False, str(error))
-        if found.state is Outcome.STOP:
-            return Mark(False, found.sentence, found.stuck)
-        if found.least_cost is not None and found.cost > found.least_cost + 1e-6:
+        if result.state is Outcome.STOP:
+            return Mark(False, result.sentence, result.stuck)
+        if result.least_cost is not None and result.cost > result.least_cost + 1e-6:
             return Mark(
                 True,
                 tr("It goes: {sentence} Less handling: {best}.").format(
-                    sentence=found.sentence, best="; ".join(best)
+                    sentence=result.sentence, best="; ".join(best)
                 ),
             )
         return Mark(
             True,
             tr("It goes, and no order takes less handling: {sentence}").format(
-                sentence=found.sentence
+                sentence=result.sentence
             ),
         )
 
@@ -139,12 +139,12 @@ def _stuck(
         (tuple(best[::-1]), (*best[1:], best[0]), (best[-1], *best[:-1]))
     ):
         try:
-            found = judged(job, brake, [fold for name in sequence for fold in folds[name]])
+            result = judged(job, brake, [fold for name in sequence for fold in folds[name]])
         except WishError:
             continue
-        stuck = found.stuck
+        stuck = result.stuck
         if (
-            found.state is Outcome.STOP
+            result.state is Outcome.STOP
             and stuck is not None
             and stuck.verdict.limit is not None
             and stuck.verdict.reach > 1.0
@@ -166,7 +166,7 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
         )
     )
     tools = tuple(sorted(tools, key=lambda tool: str(tool_words(tool))))
-    said = ", ".join(sequence)
+    text = ", ".join(sequence)
 
     def what(answer: object) -> Mark:
         right = tools[int(answer)] == obstacle.tool  # type: ignore[call-overload]
@@ -190,7 +190,7 @@ def _foretold(sequence: tuple[str, ...], stuck: PlannedStroke, seed: int) -> lis
     return [
         Question(
             "meets",
-            tr("Bent {order}: what does {name} end at?").format(order=said, name=the(name)),
+            tr("Bent {order}: what does {name} end at?").format(order=text, name=the(name)),
             QuestionKind.CHOICE,
             what,
             tr(
@@ -254,13 +254,13 @@ SET_UP = Skill("set-up", msg("Set up"), set_up)
 
 def _told(plan: Plan, stroke: PlannedStroke, units: Units) -> Iterator[str]:
     """What the answers rest on and no size of the part gives."""
-    found, ahead = set_up_of(plan, stroke), _ahead(plan, stroke)
+    result, ahead = set_up_of(plan, stroke), _ahead(plan, stroke)
     if _stops_short(plan, stroke):
         meets = tr("It meets what stands at {angle} and is finished by hand.")
-        yield meets.format(angle=show_angle(round(found.machine_stop, 1)))
-    elif found.over_bend:
+        yield meets.format(angle=show_angle(round(result.machine_stop, 1)))
+    elif result.over_bend:
         yield tr("The metal springs back by {over} here.").format(
-            over=show_angle(round(found.over_bend, 1))
+            over=show_angle(round(result.over_bend, 1))
         )
     if ahead:
         yield tr("The leaf stands {ahead} ahead of the sheet there.").format(
@@ -283,25 +283,25 @@ def _told(plan: Plan, stroke: PlannedStroke, units: Units) -> Iterator[str]:
 
 def _stops_short(plan: Plan, stroke: PlannedStroke) -> bool:
     """True where a stroke is stopped before the angle wanted and what it springs back by."""
-    found = set_up_of(plan, stroke)
-    return found.stop_angle < found.target + found.over_bend - STOPPED
+    result = set_up_of(plan, stroke)
+    return result.stop_angle < result.target + result.over_bend - STOPPED
 
 
 def _ahead(plan: Plan, stroke: PlannedStroke) -> float:
     """Degrees, to a tenth, by which the leaf is set ahead of the sheet; 0 where nobody would
     tell."""
-    found = set_up_of(plan, stroke)
-    ahead = found.machine_stop - found.stop_angle
+    result = set_up_of(plan, stroke)
+    ahead = result.machine_stop - result.stop_angle
     return round(ahead, 1) if ahead >= LEAST_AHEAD else 0.0
 
 
 def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
     """At what angle the stroke is stopped, as it is set on the machine."""
-    found, ahead = set_up_of(plan, stroke), _ahead(plan, stroke)
-    right = found.machine_stop
+    result, ahead = set_up_of(plan, stroke), _ahead(plan, stroke)
+    right = result.machine_stop
     leaf = [
         (
-            found.stop_angle,
+            result.stop_angle,
             tr("That is the sheet's angle: the leaf is set {ahead} ahead of it.").format(
                 ahead=show_angle(ahead)
             ),
@@ -309,8 +309,8 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
     ]
     mistakes = (
         *(leaf if ahead > STOPPED else []),
-        (found.target, tr("That is the angle wanted after release: the springback is missing.")),
-        (found.target - found.over_bend, tr("The springback was taken off; it is added.")),
+        (result.target, tr("That is the angle wanted after release: the springback is missing.")),
+        (result.target - result.over_bend, tr("The springback was taken off; it is added.")),
         (
             180 - right,
             tr(
@@ -324,16 +324,16 @@ def _stop(plan: Plan, stroke: PlannedStroke) -> Question:
         value = float(answer)  # type: ignore[arg-type]
         if abs(value - right) <= STOPPED:
             stop, wanted, back = (
-                show_angle(round(v, 1)) for v in (right, found.target, found.over_bend)
+                show_angle(round(v, 1)) for v in (right, result.target, result.over_bend)
             )
-            said = tr("{stop}: {wanted} and {back} over.").format(
+            text = tr("{stop}: {wanted} and {back} over.").format(
                 stop=stop, wanted=wanted, back=back
             )
             if ahead:
-                said = tr(
+                text = tr(
                     "{stop}: {wanted}, {back} over, and the leaf {ahead} ahead of the sheet."
                 ).format(stop=stop, wanted=wanted, back=back, ahead=show_angle(ahead))
-            return Mark(True, said)
+            return Mark(True, text)
         why = next((why for other, why in mistakes if abs(value - other) <= STOPPED), None)
         if why is None:
             too_far = tr("Too far: adding bend is easy, taking it out is not.")
@@ -357,8 +357,8 @@ def _setback(stroke: PlannedStroke, units: Units) -> Question:
     def mark(answer: object) -> Mark:
         value = float(answer)  # type: ignore[arg-type]
         if abs(value - setback) <= max(tick(units), 0.1):
-            said = tr("The nose stands back by {setback}, both ends alike.")
-            return Mark(True, said.format(setback=show_length(setback, units.fine)))
+            text = tr("The nose stands back by {setback}, both ends alike.")
+            return Mark(True, text.format(setback=show_length(setback, units.fine)))
         if abs(value) < NO_ROOM:
             return Mark(
                 False, tr("With no room for the metal the leaf would crush it against the nose.")
@@ -394,8 +394,8 @@ def _section_sum(plan: Plan, stroke: PlannedStroke, units: Units) -> Question:
     def mark(answer: object) -> Mark:
         value = float(answer)  # type: ignore[arg-type]
         if least - tick(units) <= value <= most + tick(units):
-            said = tr("Between {least} and {most} will do; the plan takes {total}.")
-            return Mark(True, said.format(least=shown(least), most=shown(most), total=shown(total)))
+            text = tr("Between {least} and {most} will do; the plan takes {total}.")
+            return Mark(True, text.format(least=shown(least), most=shown(most), total=shown(total)))
         too_wide = tr("Wider than the walls beside it allow.")
         return Mark(
             False,

@@ -200,30 +200,30 @@ class Exercise:
     @property
     def given(self) -> tuple[str, ...]:
         """The sizes of the part as the drawing gives them, a line each."""
-        part, units, found = self.job.part, self.job.units, []
+        part, units, result = self.job.part, self.job.units, []
         for name, info in type(part).model_fields.items():
             kind, metadata, _ = unwrapped(info.annotation, list(info.metadata))
             value = getattr(part, name)
             words = tr(info.title or name.replace("_", " ").capitalize())
             if kind is float and is_length(metadata) and value is not None:
-                found.append(f"{words}: {show_length(value, units, pretty=True)}")
+                result.append(f"{words}: {show_length(value, units, pretty=True)}")
             elif isinstance(value, tuple) and value and all(isinstance(v, float) for v in value):
                 lengths = name not in ("angles", "ways")
                 shown = [
                     show_length(v, units, pretty=True) if lengths else show_angle(v) for v in value
                 ]
-                found.append(f"{words}: {', '.join(shown)}")
+                result.append(f"{words}: {', '.join(shown)}")
             elif isinstance(value, StrEnum) or (isinstance(value, str) and name not in ("kind",)):
-                found.append(f"{words}: {choice_words(value)}")
+                result.append(f"{words}: {choice_words(value)}")
         school = self.job.chosen_school
         figures = ", ".join(
             f"{k.upper()} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float)
         )
-        found.append(
+        result.append(
             tr("Counted by: {school}").format(school=school.label)
             + (f" ({figures})" if figures else "")
         )
-        found.append(
+        result.append(
             tr("Thickness: {thickness}").format(
                 thickness=show_length(self.blank.thickness, units.fine)
             )
@@ -234,5 +234,5 @@ class Exercise:
         )
         if any(radii):
             radius_words = ", ".join(show_length(radius, units.fine) for radius in radii)
-            found.append(tr("Inside radius: {radius}").format(radius=radius_words))
-        return tuple(found)
+            result.append(tr("Inside radius: {radius}").format(radius=radius_words))
+        return tuple(result)

@@ -43,10 +43,10 @@ def fault(assignment: Assignment) -> Exercise | None:
                 for v, m in zip(got, asked, strict=True)
             ]
         )
-        found = explain(
+        explanation = explain(
             blank, measures, dict(zip((m.key for m in asked), got.tolist(), strict=True)), striking
         )
-        certain = found.certain
+        certain = explanation.certain
         if certain is not None and certain.cause == cause:
             return _set(
                 assignment,

@@ -65,11 +65,11 @@ def exercise(
             f"{skill.key}:{grade}:{name}", grade, job, rack[job.brake], seed + attempt
         )
         try:
-            found = skill.make(assignment)
+            result = skill.make(assignment)
         except DevelopmentError:
             continue
-        if found is not None and found.questions:
-            return found
+        if result is not None and result.questions:
+            return result
     raise InputError(tr("Nothing of this kind can be asked of this part."))
 
 

@@ -133,12 +133,12 @@ def parse_json(text: str) -> Any:
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found: dict[str, Any] = {}
+    result: dict[str, Any] = {}
     for key, value in pairs:
-        if key in found:
+        if key in result:
             raise InputError(tr("the field {key!r} stands there twice").format(key=key[:80]))
-        found[key] = value
-    return found
+        result[key] = value
+    return result
 
 
 def _no_number(text: str) -> Any:

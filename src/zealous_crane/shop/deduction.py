@@ -117,12 +117,19 @@ def learn_k(strips: Sequence[StripRecord], place: BendContext, rule: Rule) -> Le
         samples.append(
             Sample(record.id, BendContext.of(record), k, weight(record.thickness, record.angle))
         )
-    found = pooled(samples, place, rule, STRAYS, weight(place.thickness))
-    behind = set(found.ids[: found.here])
+    result = pooled(samples, place, rule, STRAYS, weight(place.thickness))
+    behind = set(result.ids[: result.here])
     radii = [
         record.radius for record in strips if record.id in behind and record.radius is not None
     ]
     radius = round(median(radii), 3) if radii else None
     return LearntK(
-        found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids, radius
+        result.mean,
+        result.sd,
+        result.spread,
+        result.rule,
+        result.here,
+        result.near,
+        result.ids,
+        radius,
     )

@@ -73,15 +73,15 @@ class BendContext:
         """What it has in common with others: sheet and machine together first, then each by itself,
         the metal, and the delivery."""
         sheet, on = (self.metal, f"{self.thickness:.3f}"), (self.machine, self.tool)
-        found: list[tuple[str, ...]] = [
+        result: list[tuple[str, ...]] = [
             ("both", *sheet, *on),
             ("sheet", *sheet),
             ("machine", *on),
             ("metal", self.metal),
         ]
         if self.lot:
-            found.append(("lot", *sheet, self.lot))
-        return tuple(found)
+            result.append(("lot", *sheet, self.lot))
+        return tuple(result)
 
 
 Rule = Callable[[BendContext], float]
@@ -174,14 +174,14 @@ def pooled(
     groups = {other: other.groups for other in set(places)}
     rules = {other: rule(other) for other in groups}
     mine, same = set(place.groups), place.groups[0]
-    at_hand = {other: same in found for other, found in groups.items()}
+    at_hand = {other: same in result for other, result in groups.items()}
     beside = {
-        other: not at_hand[other] and bool(mine & set(found)) for other, found in groups.items()
+        other: not at_hand[other] and bool(mine & set(result)) for other, result in groups.items()
     }
     here = [s.id for s, other in zip(samples, places, strict=True) if at_hand[other]]
     near = [s.id for s, other in zip(samples, places, strict=True) if beside[other]]
     base = rule(place)
-    keys = list(dict.fromkeys([*place.groups, *(g for found in groups.values() for g in found)]))
+    keys = list(dict.fromkeys([*place.groups, *(g for result in groups.values() for g in result)]))
     at = {key: i for i, key in enumerate(keys)}
     asked = np.zeros(len(keys))
     asked[[at[g] for g in place.groups]] = 1.0
@@ -190,7 +190,7 @@ def pooled(
     if not samples:
         sd = math.sqrt(float(asked @ (asked / prior)))
         return Pooled(base, sd, math.hypot(sd, scales.noise / math.sqrt(weight)), base, 0, 0, ids)
-    rows = {other: [at[g] for g in found] for other, found in groups.items()}
+    rows = {other: [at[g] for g in result] for other, result in groups.items()}
     # Records of one place have the same parts: there are as many rows as places, and each record
     # says which is its.
     number = {other: i for i, other in enumerate(rows)}

@@ -56,13 +56,13 @@ def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[CautionStep, Mes
         Doing.NARROW: length < NARROW_FOLD,
     }
     setting_up = (Doing.ADJUSTING, Doing.CHANGING_PIECES)
-    said = [
+    lines = [
         (CautionStep.SETTING_UP if doing in setting_up else CautionStep.BENDING, text)
         for doing, text in machine_of(plan.brake).cautions
         if now[doing]
     ]
     if stroke.number == 1:
-        said.append(
+        lines.append(
             (
                 CautionStep.BENDING,
                 msg("Bend a test strip of this sheet first: the over-bend is an estimate."),
@@ -71,10 +71,10 @@ def _of_stroke(plan: Plan, stroke: PlannedStroke) -> list[tuple[CautionStep, Mes
     sheet = plan.blank.sheet
     weight = plan.blank.area * sheet.thickness * sheet.metal.density * 1e-9
     if max(plan.blank.size) > LONG or weight > HEAVY:
-        said.append(
+        lines.append(
             (CautionStep.BENDING, msg("Two people: a long or heavy sheet whips as it comes up."))
         )
-    return said
+    return lines
 
 
 def _of_hand(step: HandStep) -> list[tuple[CautionStep, Message]]:
@@ -98,19 +98,19 @@ def cautions_at(plan: Plan, step: PlannedStroke | HandStep) -> tuple[Caution, ..
     """The cautions that belong to one step, those said the first time first."""
     seen: set[Message] = set()
     for earlier in plan.steps:
-        said = (
+        sentence = (
             _of_stroke(plan, earlier) if isinstance(earlier, PlannedStroke) else _of_hand(earlier)
         )
         if earlier is step:
-            found = [Caution(where, text, text not in seen) for where, text in said]
-            return tuple(sorted(found, key=lambda caution: not caution.first))
-        seen |= {text for _, text in said}
+            result = [Caution(where, text, text not in seen) for where, text in sentence]
+            return tuple(sorted(result, key=lambda caution: not caution.first))
+        seen |= {text for _, text in sentence}
     return ()
 
 
 def cautions_for(plan: Plan) -> tuple[Caution, ...]:
     """The cautions that belong on this job's sheet, in working order, each once."""
-    said = [
+    lines = [
         Caution(CautionStep.ALWAYS, FIRST),
         Caution(
             CautionStep.CUTTING,
@@ -128,5 +128,5 @@ def cautions_for(plan: Plan) -> tuple[Caution, ...]:
         ),
     ]
     for step in plan.steps:
-        said += [caution for caution in cautions_at(plan, step) if caution.first]
-    return tuple(said)
+        lines += [caution for caution in cautions_at(plan, step) if caution.first]
+    return tuple(lines)

@@ -37,13 +37,13 @@ def brakes_place() -> Path:
 def book_place(home: Path) -> Path | str:
     """Where the book is: what ``ZEALOUS_CRANE_BOOK`` or the shop's address file says, else a file
     in the shop's folder."""
-    said = os.environ.get("ZEALOUS_CRANE_BOOK", "").strip()
-    if not said:
+    text = os.environ.get("ZEALOUS_CRANE_BOOK", "").strip()
+    if not text:
         try:
-            said = (home / ADDRESS).read_text(encoding="utf-8-sig").strip()
+            text = (home / ADDRESS).read_text(encoding="utf-8-sig").strip()
         except (OSError, UnicodeDecodeError):
-            said = ""
-    return said or home / "book.db"
+            text = ""
+    return text or home / "book.db"
 
 
 SETTINGS = "shop.json"
@@ -177,11 +177,11 @@ def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
             return ShopSettings(), None
         return ShopSettings.model_validate(read_json(path, LARGEST)), None
     except ValidationError as error:
-        said = plain(error)
+        text = plain(error)
     except (OSError, InputError) as error:
-        said = str(error)
+        text = str(error)
     told = tr(
         "The shop's settings in {path} could not be used: {said} What is usual holds instead; the "
         "file is kept beside once they change."
     )
-    return ShopSettings(), told.format(path=path, said=said if said.endswith(".") else said + ".")
+    return ShopSettings(), told.format(path=path, said=text if text.endswith(".") else text + ".")

@@ -99,8 +99,10 @@ def learn(records: Sequence[BendRecord | StripRecord], place: BendContext, rule:
         shown = springback_at_90(hits)
         if shown is not None and abs(shown[0]) <= FAR:
             samples.append(Sample(record.id, BendContext.of(record), *shown))
-    found = pooled(samples, place, rule, STRAYS)
-    return Learnt(found.mean, found.sd, found.spread, found.rule, found.here, found.near, found.ids)
+    result = pooled(samples, place, rule, STRAYS)
+    return Learnt(
+        result.mean, result.sd, result.spread, result.rule, result.here, result.near, result.ids
+    )
 
 
 READ = 0.25

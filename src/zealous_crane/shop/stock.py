@@ -59,12 +59,12 @@ def stock_left(records: Iterable[StockRecord]) -> tuple[Stocked, ...]:
         first.setdefault(key, record)
         if record.count > 0:
             counted.add(key)
-    found = [
+    result = [
         Stocked(r.what, r.metal, r.thickness, r.length, r.width, max(0, count[key]), r.name[:80])
         for key, r in first.items()
         if count[key] > 0 or (r.what == "sheet" and key in counted)
     ]
-    return tuple(sorted(found, key=lambda one: (one.what != "sheet", -one.length * one.width)))
+    return tuple(sorted(result, key=lambda one: (one.what != "sheet", -one.length * one.width)))
 
 
 def offcuts_of(stocked: Iterable[Stocked]) -> tuple[OffCut, ...]:

@@ -15,8 +15,8 @@ LONGEST_ECHO = 80
 
 def cut(text: object) -> str:
     """What was read, printable and of a bearable length."""
-    said = "".join(c if c.isprintable() else "?" for c in str(text))
-    return said if len(said) <= LONGEST_ECHO else said[: LONGEST_ECHO - 1] + "…"
+    sentence = "".join(c if c.isprintable() else "?" for c in str(text))
+    return sentence if len(sentence) <= LONGEST_ECHO else sentence[: LONGEST_ECHO - 1] + "…"
 
 
 INCH = 25.4
@@ -125,11 +125,15 @@ def _plain(text: str) -> str:
     read = read.replace("−", "-").replace("–", "-")
     if _THOUSANDS.search(read):
         first = _THOUSANDS.search(read)
-        said = first[0] if first else ""
+        sentence = first[0] if first else ""
         raise LengthError(
             tr(
                 "{said} could be {replace} or {replace_2}. Write one of them, without the comma."
-            ).format(said=said, replace=said.replace(",", "."), replace_2=said.replace(",", ""))
+            ).format(
+                said=sentence,
+                replace=sentence.replace(",", "."),
+                replace_2=sentence.replace(",", ""),
+            )
         )
     read = re.sub(r"(?<=\d),(?=\d)", ".", read)
     return re.sub(r"\s+", " ", read).strip()
@@ -165,7 +169,7 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
     sign = 1.0
     if read[0] in "+-":
         sign, read = (-1.0 if read[0] == "-" else 1.0), read[1:].strip()
-    total, at, before, said = 0.0, 0, math.inf, ""
+    total, at, before, sentence = 0.0, 0, math.inf, ""
     while at < len(read):
         piece = _PIECE.match(read, at)
         if piece is None:
@@ -173,13 +177,13 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
         value, unit = _piece_value(piece, text)
         rest = read[piece.end() :].strip()
         scale = _unit_scale(unit, units, text)
-        if said and not unit and (said in METRIC) is not (units is Units.MM):
+        if sentence and not unit and (sentence in METRIC) is not (units is Units.MM):
             raise LengthError(
                 tr("{what}: {last} of what? Write {what} in, or {what} mm.").format(
                     what=cut(text.strip()), last=piece[0].strip()
                 )
             )
-        said = unit
+        sentence = unit
         # Several pieces are only read from larger to smaller units: 1' 6 1/2", never 6" 1'.
         if scale >= before:
             raise _unreadable(text)

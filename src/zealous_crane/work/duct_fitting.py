@@ -90,21 +90,21 @@ class DuctFitting(DuctShape):
 
     def sides(self) -> list[tuple[tuple[DuctSideName, ...], DuctSide]]:
         """Every different side, with the names of those that are alike, opposite ones only."""
-        found: list[tuple[tuple[DuctSideName, ...], DuctSide]] = []
+        result: list[tuple[tuple[DuctSideName, ...], DuctSide]] = []
         for side in DuctSideName:
             made = self.side(side)
             quad = np.array(plane(self.quad(side)))
-            for i, (names, other) in enumerate(found):
+            for i, (names, other) in enumerate(result):
                 if (
                     len(names) == 1
                     and _opposite(names[0], side)
                     and np.allclose(plane(self.quad(other.side)), quad, atol=1e-6)
                 ):
-                    found[i] = ((*names, side), other)
+                    result[i] = ((*names, side), other)
                     break
             else:
-                found.append(((side,), made))
-        return found
+                result.append(((side,), made))
+        return result
 
     def pieces(self) -> tuple[Job, ...]:
         """A job for every different piece.
@@ -153,7 +153,7 @@ class DuctFitting(DuctShape):
     def cleats(self) -> tuple[Cleat, ...]:
         """The cleats its ends are joined with: S on the long sides, drives on the short ones with a
         tail at each end."""
-        found: list[Cleat] = []
+        result: list[Cleat] = []
         for end, form, (length, width) in (
             (1, self.first_end, (self.length, self.width)),
             (2, self.second_end, (self.small_length, self.small_width)),
@@ -162,9 +162,9 @@ class DuctFitting(DuctShape):
                 continue
             along = self.wide(DuctSideName.FRONT)
             long, short = (length, width) if along else (width, length)
-            found.append(Cleat("s", long, 2 * self.quantity, end))
-            found.append(Cleat("drive", short + 2 * TAIL, 2 * self.quantity, end))
-        return tuple(found)
+            result.append(Cleat("s", long, 2 * self.quantity, end))
+            result.append(Cleat("drive", short + 2 * TAIL, 2 * self.quantity, end))
+        return tuple(result)
 
     def assembly(self) -> tuple[str, ...]:
         """How it goes together, step by step. Common practice, no source."""

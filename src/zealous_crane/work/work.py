@@ -133,7 +133,7 @@ class Work(InputModel):
         Args:
             on: as for :meth:`resolved`.
         """
-        found: dict[int, str] = {}
+        result: dict[int, str] = {}
         for fit in self.fits:
             if fit.rests is not None or fit.rule is not FitRule.INSIDE:
                 continue
@@ -146,12 +146,12 @@ class Work(InputModel):
                         show_length(size - fit.clearance, job.units, pretty=True)
                         for size in (held.clear, held.inside)
                     )
-                    found[fit.follower] = tr(
+                    result[fit.follower] = tr(
                         "{name}: does it go between the lips of {other}, {between} over all, or "
                         "lie on them, {on}? Say so in its fit."
                     ).format(name=job.name, other=master.name, between=between_them, on=on_them)
                     break
-        return found
+        return result
 
     def opened(self, number: int) -> tuple[Fit, ...]:
         """The fits once a ready kind is opened into its tree: its sizes are then those of the base,

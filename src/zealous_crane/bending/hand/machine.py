@@ -174,13 +174,13 @@ class HandSettings(MachineSettings):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`MachineSettings.hold`."""
-        said = tr("Clamp {held}, a bar on top. Line {line_behind_nose}.").format(
+        text = tr("Clamp {held}, a bar on top. Line {line_behind_nose}.").format(
             held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )
         return (
-            said
+            text
             if not self.packing.thickness
-            else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
+            else text + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )
 
 

@@ -110,7 +110,7 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
         brake: the machine.
         units: what lengths are shown in.
     """
-    found = short_legs(blank, brake, units, brake.least_flange)
+    result = short_legs(blank, brake, units, brake.least_flange)
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
             continue
@@ -126,7 +126,7 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
             apart = abs(float((other.start - fold.start) @ fold.outward))
             least, why = brake.least_between(fold.bend)
             if apart < least - 1e-6:
-                found.append(
+                result.append(
                     Finding(
                         msg(
                             "{name} and {name_2} turn opposite ways {apart} apart; the {name_3} "
@@ -143,7 +143,7 @@ def narrow_flanges(blank: Blank, brake: LeafBrake, units: Units) -> list[Finding
                         "flange",
                     )
                 )
-    return found
+    return result
 
 
 def sprung_text(name: str, by: float, units: Units) -> str:
@@ -229,17 +229,17 @@ class LeafSettings(MachineSettings):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`MachineSettings.hold`."""
-        said = tr("Clamp {held}. Line {line_behind_nose}.").format(
+        text = tr("Clamp {held}. Line {line_behind_nose}.").format(
             held=the(held), line_behind_nose=line_place(self.line_behind_nose, units)
         )
         for name, by in self.sprung:
-            said += tr(" Spring past the bar: {sprung}.").format(
+            text += tr(" Spring past the bar: {sprung}.").format(
                 sprung=sprung_text(name, by, units)
             )
         return (
-            said
+            text
             if not self.packing.thickness
-            else said + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
+            else text + tr(" Lay {strip}.").format(strip=packing_text(self.packing, units))
         )
 
 
@@ -251,10 +251,10 @@ springing thin sheet past the bar."""
 @cached(256, lasts=True)
 def _every(brake: LeafBrake) -> tuple[LeafTooling, ...]:
     ends = (0, -1, 1) if brake.open_ends else (0,)
-    found = [LeafTooling(brake, end=end) for end in ends]
+    result = [LeafTooling(brake, end=end) for end in ends]
     if brake.bare is not None:
-        found += [LeafTooling(brake.bare, True, end) for end in ends]
-    return tuple(found + [replace(t, sprung=True) for t in found])
+        result += [LeafTooling(brake.bare, True, end) for end in ends]
+    return tuple(result + [replace(t, sprung=True) for t in result])
 
 
 class LeafFolding(Machine[LeafBrake, LeafTooling]):
@@ -316,7 +316,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         met = verdict.limit.obstacle.tool if verdict.limit is not None else ""
         if met not in (ToolPart.LEAF, ToolPart.BED, ToolPart.BEAM, ToolPart.FINGER):
             return []
-        found: list[tuple[LeafTooling, float]] = []
+        result: list[tuple[LeafTooling, float]] = []
         for other in toolings:
             angle_off, to_the_end = (
                 other.bare and not now.bare and other.end == now.end,
@@ -330,9 +330,9 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
                     and other == replace(now, sprung=True)
                     and _gives(verdict)
                 ):
-                    found.append((other, SPRUNG))
+                    result.append((other, SPRUNG))
             elif angle_off and met is ToolPart.LEAF:
-                found.append((other, 0.0 if now.end else ANGLE_OFF))
+                result.append((other, 0.0 if now.end else ANGLE_OFF))
             # At an end of the bed only what hangs past that end is clear of it.
             elif (
                 to_the_end
@@ -340,8 +340,8 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
                 and other.bare == now.bare
                 and _hangs_past(verdict, -other.end if turned else other.end)
             ):
-                found.append((other, AT_THE_END - ANGLE_OFF if now.bare else AT_THE_END))
-        return found
+                result.append((other, AT_THE_END - ANGLE_OFF if now.bare else AT_THE_END))
+        return result
 
     def stroke(
         self,
@@ -369,7 +369,7 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         bend, hem = school.bend(90, radius, t), school.bend(180, 0.0, t)
         flange, why = brake.least_flange(bend)
         closed, _ = brake.least_flange(hem)
-        found = [
+        result = [
             Least(msg("flange"), flange, why),
             Least(msg("hem, to its folded edge"), closed, why),
         ]
@@ -379,8 +379,8 @@ class LeafFolding(Machine[LeafBrake, LeafTooling]):
         ):
             if set_up is not None:
                 between, reason = set_up.least_between(bend)
-                found.append(Least(angle_off, between, reason))
-        return tuple(found)
+                result.append(Least(angle_off, between, reason))
+        return tuple(result)
 
     def unheld(self, blank: Blank, brake: LeafBrake, units: Units) -> list[Finding]:
         """See :meth:`Machine.unheld`."""

@@ -61,13 +61,13 @@ class LeafTooling(Tooling):
     @property
     def says(self) -> Phrase:
         """What is out of the ordinary about it; empty when nothing is."""
-        said: list[Phrase] = [msg("the leaf's angle off")] if self.bare else []
+        phrases: list[Phrase] = [msg("the leaf's angle off")] if self.bare else []
         if self.end:
             which = msg("left") if self.end < 0 else msg("right")
-            said.append(msg("the fold at the {which} end of the bed", which=which))
+            phrases.append(msg("the fold at the {which} end of the bed", which=which))
         if self.sprung:
-            said.append(msg("thin sheet sprung past the bar"))
-        return JoinedText(tuple(said), ", ") if said else ""
+            phrases.append(msg("thin sheet sprung past the bar"))
+        return JoinedText(tuple(phrases), ", ") if phrases else ""
 
     @property
     def chosen(self) -> dict[ToolChoice, str]:
@@ -103,14 +103,14 @@ class LeafTooling(Tooling):
     @property
     def unusual(self) -> frozenset[Avoided]:
         """See :attr:`Tooling.unusual`."""
-        found: set[Avoided] = set()
+        result: set[Avoided] = set()
         if self.bare:
-            found.add("angle-off")
+            result.add("angle-off")
         if self.end:
-            found.add("bed-end")
+            result.add("bed-end")
         if self.sprung:
-            found.add("sprung")
-        return frozenset(found)
+            result.add("sprung")
+        return frozenset(result)
 
     @property
     def mirrored(self) -> LeafTooling:
@@ -185,7 +185,7 @@ def sprung_flanges(setting: Setting) -> dict[int, float]:
     if blank.thickness > THIN:
         return {}
     carries = {fold.parent for fold in blank.folds}
-    found: dict[int, float] = {}
+    result: dict[int, float] = {}
     for i, fold in enumerate(blank.folds):
         panel = fold.child
         if (
@@ -202,8 +202,8 @@ def sprung_flanges(setting: Setting) -> dict[int, float]:
             [*(fold.end - fold.start), 0.0]
         )
         if abs(along[0]) > 0.9999 * fold.length and height > 0:
-            found[panel] = give(blank.sheet, height)
-    return found
+            result[panel] = give(blank.sheet, height)
+    return result
 
 
 def _height(setting: Setting, fold: int) -> float:
@@ -284,7 +284,7 @@ def _leaf_look(
     keys: Sequence[tuple[Asked, ToolOutline, tuple[float, float], float]],
 ) -> list[Contact | None]:
     _, leaf, hinge, limit = keys[0]
-    found: list[Contact | None] = [None] * len(keys)
+    result: list[Contact | None] = [None] * len(keys)
     reach, about = leaf.farthest(*hinge), np.array(hinge)
     near: list[tuple[int, Array]] = []
     for k, ((solid, clip, swing), *_) in enumerate(keys):
@@ -303,8 +303,8 @@ def _leaf_look(
             first_touches(parts, leaf.outlines, limit, about=about, backwards=True),
             strict=True,
         ):
-            found[k] = None if touch is None else met(touch, keys[k][0][0].body, ToolPart.LEAF)
-    return found
+            result[k] = None if touch is None else met(touch, keys[k][0][0].body, ToolPart.LEAF)
+    return result
 
 
 def taken_along(
@@ -328,7 +328,7 @@ def taken_along(
 def _along_look(
     keys: Sequence[tuple[tuple[Solid, Clip, Swing], ToolOutline, tuple[float, float]]],
 ) -> list[Contact | None]:
-    found: list[Contact | None] = [None] * len(keys)
+    result: list[Contact | None] = [None] * len(keys)
     groups: dict[Swing, list[tuple[int, Array]]] = {}
     for k, ((solid, clip, swing), *_) in enumerate(keys):
         shadow = solid.shadow if clip is None else solid.clipped(*clip)
@@ -341,12 +341,12 @@ def _along_look(
         begun = [(k, shadow + shift) for k, shadow in members]
         for k, shadow in begun:
             if begin and leaf.meets(shadow):
-                found[k] = met(
+                result[k] = met(
                     Touch(begin, (float(shadow[0, 0]), float(shadow[0, 1])), 0, False),
                     keys[k][0][0].body,
                     ToolPart.LEAF,
                 )
-        begun = [(k, shadow) for k, shadow in begun if found[k] is None]
+        begun = [(k, shadow) for k, shadow in begun if result[k] is None]
         if not begun:
             continue
         parts, apart = [shadow for _, shadow in begun], apart + shift
@@ -361,8 +361,8 @@ def _along_look(
         for (k, _), touch in zip(begun, touches, strict=True):
             if touch is not None:
                 later = dataclasses.replace(touch, angle=touch.angle + begin)
-                found[k] = met(later, keys[k][0][0].body, ToolPart.LEAF)
-    return found
+                result[k] = met(later, keys[k][0][0].body, ToolPart.LEAF)
+    return result
 
 
 SAMPLES = 49
@@ -507,19 +507,19 @@ class LeafStroke(TurningStroke):
         leaf, (y, z) = self._still["leaf"], self.tools.hinge.tolist()
         rest = [s for s in self._resting if s.panel not in self.setting.clamped_panels]
         rest += self._clamped_across
-        found = leaf_met([(s, self.over, None) for s in rest], leaf, (y, z), self._limit)
+        result = leaf_met([(s, self.over, None) for s in rest], leaf, (y, z), self._limit)
         if self._begin:
             # What stands part way waits for the leaf, which takes it along from there.
             waits = [s for s in self._swinging if s.panel not in self.setting.folding_panels]
-            found += leaf_met(
+            result += leaf_met(
                 [(s, self.over, self._swing(s)) for s in waits], leaf, (y, z), self._begin
             )
-        return found
+        return result
 
     def _leaf_meets_swinging(self, solids: Sequence[Solid]) -> list[Contact | None]:
         """First contact of the leaf with what swings with it."""
         y, z = self.tools.hinge.tolist()
-        found: list[Contact | None] = []
+        result: list[Contact | None] = []
         # What lies on the leaf to begin with keeps no margin, nor does what lies on the panel that
         # lies on it.
         for lies, tool in ((True, self._still["leaf"]), (False, self._tool["leaf"])):
@@ -528,8 +528,8 @@ class LeafStroke(TurningStroke):
                 for s in solids
                 if (self._hangs(s) or self._rides(s)) is lies
             ]
-            found += taken_along(asked, tool, (y, z))
-        return found
+            result += taken_along(asked, tool, (y, z))
+        return result
 
     # --- room left -------------------------------------------------------------------------------
 

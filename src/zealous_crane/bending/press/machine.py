@@ -100,14 +100,14 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
     if not dies:
         return []
     die = min(dies, key=lambda d: d.opening)
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for fold in blank.folds:
         if fold.made_by is not MadeBy.BRAKE:
             continue
         leg = outside_leg(fold.bend, reach_of(blank, fold, fold.child))
         least = least_leg(die.opening, abs(fold.angle))
         if leg < least - 1e-6:
-            found.append(
+            findings.append(
                 Finding(
                     msg(
                         "{name} is {leg} outside; the narrowest V of {name_2} that suits this "
@@ -123,13 +123,13 @@ def narrow_flanges(blank: Blank, brake: PressBrake, units: Units) -> list[Findin
                     "flange",
                 )
             )
-    return [*found, *_holes_in_the_v(blank, die, units)]
+    return [*findings, *_holes_in_the_v(blank, die, units)]
 
 
 def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
     """Holes that come to lie over the V, where the metal between its shoulders is drawn out. Common
     practice, no source."""
-    found: list[Finding] = []
+    findings: list[Finding] = []
     for hole in blank.holes:
         if hole.kind in ("relief", "fold slot") or hole.after_bending:
             continue
@@ -137,7 +137,7 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
         for fold in blank.folds:
             away = shape.distance(shapely.LineString([fold.start, fold.end]))
             if fold.made_by is MadeBy.BRAKE and away < die.opening / 2 - 1e-9:
-                found.append(
+                findings.append(
                     Finding(
                         msg(
                             "{name} is {away} from the line of {name_2} and lies over the V of "
@@ -155,9 +155,9 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
                     )
                 )
                 break
-        if len(found) > MOST_SAID:
+        if len(findings) > MOST_SAID:
             break
-    return found
+    return findings
 
 
 @dataclass(frozen=True)
@@ -249,8 +249,8 @@ class PressSettings(MachineSettings):
 
     def hold(self, held: str, units: Units) -> str:
         """See :meth:`MachineSettings.hold`."""
-        said = tr("{held} to the back.").format(held=held)
-        return said[:1].upper() + said[1:]
+        text = tr("{held} to the back.").format(held=held)
+        return text[:1].upper() + text[1:]
 
 
 MOST_DIES = 3
@@ -308,12 +308,12 @@ class PressBending(Machine[PressBrake, PressTooling]):
         self, brake: PressBrake, blank: Blank, *, bottomed: bool, every: bool = False
     ) -> tuple[PressTooling, ...]:
         """See :meth:`Machine.toolings`."""
-        found: list[PressTooling] = []
+        press_toolings: list[PressTooling] = []
         for punch, die in brake.pairs(blank.sheet, None if every else MOST_DIES):
-            found.append(PressTooling(brake, punch, die, bottomed=bottomed))
+            press_toolings.append(PressTooling(brake, punch, die, bottomed=bottomed))
             if not punch.even:
-                found.append(PressTooling(brake, punch.turned, die, True, bottomed))
-        return tuple(found)
+                press_toolings.append(PressTooling(brake, punch.turned, die, True, bottomed))
+        return tuple(press_toolings)
 
     def plain(self, toolings: Sequence[PressTooling]) -> list[PressTooling]:
         """See :meth:`Machine.plain`: every punch over the die a hand reaches for."""

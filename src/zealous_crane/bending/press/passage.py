@@ -171,7 +171,7 @@ def _look(
     keys: Sequence[tuple[Solid, Clip, ToolOutline, Rise, PressSwing]],
 ) -> list[Contact | None]:
     _, _, tool, rise, first = keys[0]
-    found: list[Contact | None] = [None] * len(keys)
+    result: list[Contact | None] = [None] * len(keys)
     begin, limit = first.begin, first.limit
     low = rise.at(begin)
     high = max(abs(low), abs(rise.at(limit)))
@@ -190,7 +190,7 @@ def _look(
         if low:
             stood = stood - np.array([0.0, low])
         if tool.meets(stood):
-            found[k] = _said(
+            result[k] = _said(
                 Touch(begin, (float(stood[0, 0]), float(stood[0, 1])), 0, False), solid, tool
             )
         else:
@@ -204,8 +204,8 @@ def _look(
             [shadow for _, shadow in near], turns, tool.outlines, rise, begin, limit
         )
         for (k, _), touch in zip(near, touches, strict=True):
-            found[k] = None if touch is None else _said(touch, keys[k][0], tool)
-    return found
+            result[k] = None if touch is None else _said(touch, keys[k][0], tool)
+    return result
 
 
 def _said(touch: Touch, solid: Solid, tool: ToolOutline) -> Contact:
@@ -240,12 +240,12 @@ def met_along(
         return [contact is not None and contact.angle < wanted for contact in first]
 
     inside = iter(where_each([solid for solid, _ in early], bad))
-    found: list[Slab] = []
+    slabs: list[Slab] = []
     for solid, _, contact in met:
         over = next(inside) if contact.angle < wanted else solid.x_range
         if over is not None:
-            found.append(Slab(*over, None, contact))
-    return found
+            slabs.append(Slab(*over, None, contact))
+    return slabs
 
 
 PHASES = {"in": (Phase.CLAMPING, Phase.SLIDING_IN), "out": (Phase.OPENING, Phase.TAKING_OUT)}
@@ -339,10 +339,10 @@ def phases_of(
     m = movement
     sections = tuple((tool.outline, tool.bare.outline, above(tool)) for tool in tools)
     moves = m.opening, m.punch, m.die, m.lift, m.forward, EASED, AWAY
-    found = geometry.passages(
+    result = geometry.passages(
         batch.points, batch.rows, sections, WAYS.index(m.way), (m.half, m.middle), moves
     )
-    return [found[k : k + many] for k in range(0, len(found), many)]
+    return [result[k : k + many] for k in range(0, len(result), many)]
 
 
 def struck(

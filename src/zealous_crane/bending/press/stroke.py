@@ -342,17 +342,17 @@ class PressStroke(Stroke):
     def _moving(self) -> tuple[tuple[Solid, PressSwing], ...]:
         """Every solid with how it turns: what comes up in front, and what comes up behind."""
         y, z = self.setting.pole.tolist()
-        found: list[tuple[Solid, PressSwing]] = []
+        result: list[tuple[Solid, PressSwing]] = []
         for solid in self._swinging:
             offset = self.setting.offset(solid)
-            found.append(
+            result.append(
                 (solid, PressSwing((y + offset, z), 1.0, offset, self._begin, self._limit))
             )
-        found += [
+        result += [
             (solid, PressSwing((y, z), -1.0, 0.0, self._begin, self._limit))
             for solid in self._resting
         ]
-        return tuple(found)
+        return tuple(result)
 
     @cached_property
     def _turning_up(self) -> frozenset[Solid]:
@@ -382,14 +382,14 @@ class PressStroke(Stroke):
     def _across(self) -> tuple[tuple[Solid, PressSwing], ...]:
         """What of those lies across the line: it is pressed into the die, or against the punch,
         with the wrong side."""
-        found: list[tuple[Solid, PressSwing]] = []
+        result: list[tuple[Solid, PressSwing]] = []
         for solid, swing in self._moving:
             if solid in self._folded:
                 line = swing.offset if swing.sense > 0 else self.setting.own_line(solid.panel)
                 piece = beyond(solid, line, swing.sense)
                 if piece is not None:
-                    found.append((piece, swing))
-        return tuple(found)
+                    result.append((piece, swing))
+        return tuple(result)
 
     @property
     def beyond(self) -> tuple[Solid, ...]:
@@ -407,20 +407,20 @@ class PressStroke(Stroke):
         # it counts.
         meant = self._on_die if name == "die" else self._folded
         others = [(solid, swing) for solid, swing in self._moving if solid not in meant]
-        found = first_met(
+        result = first_met(
             [(solid, clip, swing) for solid, swing in others for clip in every], tool, rise
         )
         # What lies across the line touches punch and die to begin with: no margin is asked of it.
         across = [(solid, clip, swing) for solid, swing in self._across for clip in every]
-        found += first_met(across, self._still[name], rise)
+        result += first_met(across, self._still[name], rise)
         if name != "die":
             # The sides are meant to come up close to the punch: they are not asked to keep their
             # distance.
             tool = self._still["punch"].bare if name == "punch" else tool
-            found += first_met(
+            result += first_met(
                 [(solid, clip, swing) for solid, swing in level for clip in every], tool, rise
             )
-        return found
+        return result
 
     @cached_property
     def fixed_contact(self) -> Contact | None:

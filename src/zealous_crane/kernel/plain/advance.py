@@ -98,12 +98,12 @@ class _Look:
         """(k,) mm the resting outline stands higher at angles (k,), radians."""
         half, whole, radius, drop, pole = self.terms
         rounder = np.clip(radius - half / np.tan(np.maximum(angles, 1e-9)) - drop, 0.0, radius)
-        found: Array = (
+        result: Array = (
             half * np.tan(angles / 2)
             + whole * np.tan(angles)
             + (rounder - pole) * (1 / np.cos(angles) - 1)
         )
-        return found
+        return result
 
     def near(self, pairs: _Pairs, angles: Array) -> tuple[NDArray[np.bool_], Array]:
         """(k, p) pairs that may meet between each two of angles (k + 1,), radians; (k, p) mm by how

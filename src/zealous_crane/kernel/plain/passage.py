@@ -78,16 +78,16 @@ def legs(
 ) -> Sequence[int]:
     """See :meth:`Geometry.legs`."""
     outline, bare = tool
-    found: list[int] = []
+    result: list[int] = []
     for piece, row in zip(_stood(points, rows, angle), rows, strict=True):
         nose = bare if row[4] else outline
         if len(piece) < 3:
-            found.append(0)
+            result.append(0)
         elif tip[0]:
-            found.append(_tipped(piece, path, outline, nose, tip))
+            result.append(_tipped(piece, path, outline, nose, tip))
         else:
-            found.append(leg(piece, path, nose))
-    return found
+            result.append(leg(piece, path, nose))
+    return result
 
 
 def _tipped(points: Array, path: Array, outline: Array, nose: Array, by: NoseTip) -> int:
@@ -107,10 +107,10 @@ def _tipped(points: Array, path: Array, outline: Array, nose: Array, by: NoseTip
 
 def reaches(points: Array, rows: Array, angle: float) -> Array:
     """See :meth:`Geometry.reaches`."""
-    found = np.empty((len(rows), 3))
+    result = np.empty((len(rows), 3))
     for k, piece in enumerate(_stood(points, rows, angle)):
-        found[k, :2], found[k, 2] = piece.max(axis=0), piece[:, 1].min()
-    return found
+        result[k, :2], result[k, 2] = piece.max(axis=0), piece[:, 1].min()
+    return result
 
 
 def passed(
@@ -184,16 +184,16 @@ def passages(
     moves: Moves,
 ) -> Sequence[int]:
     """See :meth:`Geometry.passages`."""
-    found: list[int] = []
+    result: list[int] = []
     (half, middle), first = tipped, 0
     for count, sense, offset, y, z, folded in rows.tolist():
         piece = points[first : first + int(count)]
         first += int(count)
         for outline, bare, up in tools:
             kind, turn = (way, up, bool(folded)), (half, sense, offset)
-            found.append(
+            result.append(
                 passed(piece, (outline, bare), kind, turn, ((y, z), middle), moves)
                 if len(piece) >= 3
                 else 0
             )
-    return found
+    return result

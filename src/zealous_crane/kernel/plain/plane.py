@@ -39,7 +39,7 @@ def hit_angles(  # noqa: PLR0913 - a broad question, asked from two places here
     Returns:
         (n, m) float, radians from 0 to ``limit``; inf where they do not meet.
     """
-    found = np.full((len(corners), len(starts)), math.inf)
+    result = np.full((len(corners), len(starts)), math.inf)
     centres = np.broadcast_to(centres, corners.shape)
     arm = corners - centres
     along = ends - starts
@@ -54,13 +54,13 @@ def hit_angles(  # noqa: PLR0913 - a broad question, asked from two places here
         possible &= allowed
     i, j = np.nonzero(possible)
     if len(i) == 0:
-        return found
+        return result
     aj, bj, root = a[j], b[i, j], np.sqrt(disc[i, j])
     t = np.concatenate([(-bj - root) / aj, (-bj + root) / aj])
     # A corner that passes exactly through the end of a side belongs to both sides there.
     on = np.nonzero((t >= -1e-12) & (t <= 1 + 1e-12))[0]
     if len(on) == 0:
-        return found
+        return result
     t, i, j = t[on], np.concatenate([i, i])[on], np.concatenate([j, j])[on]
     met = offset[i, j] + t[:, None] * along[j]
     arm = arm[i]
@@ -73,8 +73,8 @@ def hit_angles(  # noqa: PLR0913 - a broad question, asked from two places here
     # Rounding may put a contact at the very start just below a whole turn.
     turn[turn > _TURN - 1e-12] = 0.0
     turn[turn > limit] = math.inf
-    np.minimum.at(found, (i, j), turn)
-    return found
+    np.minimum.at(result, (i, j), turn)
+    return result
 
 
 def apart(
@@ -149,9 +149,9 @@ def hull(points: Array) -> Array:
 
 @cached(512)
 def _polygon(outline: bytes) -> shapely.Polygon:
-    found = shapely.Polygon(np.frombuffer(outline).reshape(-1, 2))
-    shapely.prepare(found)
-    return found
+    polygon = shapely.Polygon(np.frombuffer(outline).reshape(-1, 2))
+    shapely.prepare(polygon)
+    return polygon
 
 
 def polygon_of(outline: Array) -> shapely.Polygon:
@@ -214,18 +214,18 @@ def touches(
     ).T
     best_ahead, best_back = ahead.min(axis=1), back.min(axis=1)
     bounds = [*moving.first.tolist(), len(moving.corners)]
-    found: list[Found | None] = []
+    result: list[Found | None] = []
     for a, b in itertools.pairwise(bounds):
         i, j = a + int(best_ahead[a:b].argmin()), a + int(best_back[a:b].argmin())
         angle = min(best_ahead[i], best_back[j])
         if not math.isfinite(angle):
-            found.append(None)
+            result.append(None)
         elif best_back[j] < best_ahead[i]:
             k = int(back[j].argmin())
-            found.append((float(angle), (float(resting[k, 0]), float(resting[k, 1])), k, True))
+            result.append((float(angle), (float(resting[k, 0]), float(resting[k, 1])), k, True))
         else:
             k = int(ahead[i].argmin())
             centre = np.broadcast_to(about[0], moving.corners.shape)[i]
             place = turned(moving.corners[i : i + 1], centre, -angle if backwards[0] else angle)[0]
-            found.append((float(angle), (float(place[0]), float(place[1])), k, False))
-    return found
+            result.append((float(angle), (float(place[0]), float(place[1])), k, False))
+    return result

@@ -70,15 +70,15 @@ def reach(solid: Triple, room: Triple, by: Place) -> Place | None:
     i, j = np.nonzero((share > 0) & (share < 1))
     points = np.concatenate([corners, start[i] + share[i, j, None] * along[i]])
     inside = (points[:, 1:] @ sides.T <= limits + ON_SIDE).all(axis=1)
-    found = points[inside, 0]
+    result = points[inside, 0]
     slope, left_to = normals[:, :1], offsets[:, None] - normals[:, 1:] @ (ring + by).T
     level = np.abs(slope) < 1e-9
     at = left_to / np.where(level, 1.0, slope)
     high = np.where(~level & (slope > 0), at, math.inf).min(axis=0)
     low = np.where(~level & (slope < 0), at, -math.inf).max(axis=0)
     through = (low <= high) & (~level | (left_to >= -ON_SIDE)).all(axis=0)
-    found = np.concatenate([found, low[through], high[through]])
-    return (float(found.min()), float(found.max())) if len(found) else None
+    result = np.concatenate([result, low[through], high[through]])
+    return (float(result.min()), float(result.max())) if len(result) else None
 
 
 def meeting(one: Triple, other: Triple, about: Place, start: float, limit: float) -> Found | None:
@@ -87,14 +87,14 @@ def meeting(one: Triple, other: Triple, about: Place, start: float, limit: float
     begun = lifted(moving[0] - pole, start) + pole
     if _overlap(begun, moving, start, resting):
         return start, (float(resting[0][0, 1]), float(resting[0][0, 2])), 0, True
-    found = _corner_on_face(moving, resting, pole, start, limit, backwards=False)
+    result = _corner_on_face(moving, resting, pole, start, limit, backwards=False)
     for look in (
         _corner_on_face(resting, moving, pole, start, limit, backwards=True),
         _edge_on_edge(moving, resting, pole, start, limit),
     ):
-        if look is not None and (found is None or look[0] < found[0]):
-            found = look
-    return found
+        if look is not None and (result is None or look[0] < result[0]):
+            result = look
+    return result
 
 
 def _crossings(

@@ -1,5 +1,6 @@
-"""The open box: a base and four walls, square notches, butt corners."""
+"""Boxes, trays and pans: a base and four walls."""
 
+from collections.abc import Callable
 from typing import ClassVar, Literal
 
 from pydantic import Field
@@ -11,14 +12,56 @@ from ..edge import Edge, Hem, HemForm, Measured
 from ..template import PartTemplate
 
 
-class OpenBox(PartTemplate):
-    """A ready kind: an open box by its three sizes.
+def _bare(edge: Edge) -> tuple[Hem, ...]:
+    """Nothing on the wall of an edge."""
+    return ()
+
+
+class FourWalls(PartTemplate):
+    """What every kind with a base and four walls has: its three sizes.
 
     Attributes:
         length: left to right, mm.
         width: away from you, mm.
         depth: height of the walls, mm.
-        measured: whether the three sizes are inside or outside sizes.
+        measured: which faces the three sizes are read between.
+    """
+
+    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
+
+    kind: str
+    length: PositiveLength
+    width: PositiveLength
+    depth: PositiveLength
+    measured: Measured = Measured.INSIDE
+
+    def tree(self, corner: Corner, on_a_wall: Callable[[Edge], tuple[Hem, ...]] = _bare) -> Design:
+        """The base with its four walls.
+
+        Args:
+            corner: how its corners close.
+            on_a_wall: what stands on the wall of an edge.
+        """
+        return Design(
+            base=Base(length=self.length, width=self.width, measured=self.measured),
+            flanges=tuple(
+                Flange(
+                    edge=edge,
+                    height=self.depth,
+                    measured=self.measured,
+                    name=f"{edge} wall",
+                    flanges=on_a_wall(edge),
+                )
+                for edge in Edge
+            ),
+            corner=corner,
+        )
+
+
+class OpenBox(FourWalls):
+    """A ready kind: an open box by its three sizes.
+
+    Attributes:
         corner: notch gap and relief.
     """
 
@@ -26,33 +69,18 @@ class OpenBox(PartTemplate):
     about: ClassVar[str] = (
         "A base and four walls, square notches, open corners. The depth of the brake is its limit."
     )
-    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["open-box"] = "open-box"
-    length: PositiveLength
-    width: PositiveLength
-    depth: PositiveLength
-    measured: Measured = Measured.INSIDE
     corner: Corner = Corner()
 
     def design(self, thickness: float) -> Design:
-        return Design(
-            base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(
-                Flange(edge=edge, height=self.depth, measured=self.measured, name=f"{edge} wall")
-                for edge in Edge
-            ),
-            corner=self.corner,
-        )
+        return self.tree(self.corner)
 
 
-class HemmedTray(PartTemplate):
+class HemmedTray(FourWalls):
     """A tray with a hem or safety edge all round and tabs fastened to the next wall.
 
     Attributes:
-        length, width: of the base, mm.
-        depth: of the walls once hemmed, mm.
-        measured: which faces the three sizes are read between.
         edge: form of the hem; closed, rolled and so on.
         hem: its length, mm; for a safety edge the flat it uses.
         tab: length of the tabs, mm; inside or outside the next wall, on which walls, how fastened
@@ -63,13 +91,8 @@ class HemmedTray(PartTemplate):
     about: ClassVar[str] = (
         "Walls with a hem or safety edge, corners closed by tabs that are spotted or riveted."
     )
-    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["hemmed-tray"] = "hemmed-tray"
-    length: PositiveLength
-    width: PositiveLength
-    depth: PositiveLength
-    measured: Measured = Measured.INSIDE
     edge: HemForm = Field(default=HemForm.CLOSED, title="Edge")
     hem: PositiveLength = Field(default=12.7, title="Hem length")
     tab: PositiveLength = Field(default=15.0, title="Tab length")
@@ -89,28 +112,15 @@ class HemmedTray(PartTemplate):
             fastening=self.fastening,
             pitch=self.pitch,
         )
-        return Design(
-            base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(
-                Flange(
-                    edge=edge,
-                    height=self.depth,
-                    measured=self.measured,
-                    name=f"{edge} wall",
-                    flanges=(Hem(edge="back", form=self.edge, length=self.hem),),
-                )
-                for edge in Edge
-            ),
-            corner=Corner(rule=CornerRule.TAB, by=self.tabs_on, tab=tab, relief=self.relief),
-        )
+        hems = (Hem(edge="back", form=self.edge, length=self.hem),)
+        corner = Corner(rule=CornerRule.TAB, by=self.tabs_on, tab=tab, relief=self.relief)
+        return self.tree(corner, lambda edge: hems)
 
 
-class FoldedPan(PartTemplate):
+class FoldedPan(FourWalls):
     """A water-tight pan: nothing is cut, the corners are folded into ears.
 
     Attributes:
-        length, width, depth: mm.
-        measured: which faces they are read between.
         ears_on: the walls the ears are laid against; they are closed last.
         ears_outside: the ears lie outside the walls.
         hem: closed hem on the walls' edges, turned outwards, mm; none without one. The depth is
@@ -122,13 +132,8 @@ class FoldedPan(PartTemplate):
         "Corners folded, not cut: two walls to 30°, the others to 90°, the ears by hand, then the "
         "first two."
     )
-    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["folded-pan"] = "folded-pan"
-    length: PositiveLength
-    width: PositiveLength
-    depth: PositiveLength
-    measured: Measured = Measured.INSIDE
     ears_on: Walls = Field(default=Walls.ENDS, title="Ears against the walls")
     ears_outside: bool = Field(default=True, title="Ears outside")
     hem: PositiveLength | None = Field(
@@ -137,28 +142,14 @@ class FoldedPan(PartTemplate):
 
     def design(self, thickness: float) -> Design:
         hems = () if self.hem is None else (Hem(edge="back", length=self.hem, inwards=False),)
-        return Design(
-            base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(
-                Flange(
-                    edge=e,
-                    height=self.depth,
-                    measured=self.measured,
-                    name=f"{e} wall",
-                    flanges=hems,
-                )
-                for e in Edge
-            ),
-            corner=Corner(rule=CornerRule.GUSSET, by=self.ears_on, ear_outside=self.ears_outside),
-        )
+        corner = Corner(rule=CornerRule.GUSSET, by=self.ears_on, ear_outside=self.ears_outside)
+        return self.tree(corner, lambda edge: hems)
 
 
-class LockingBox(PartTemplate):
+class LockingBox(FourWalls):
     """A box whose tapered tabs slide under the open hem of the next wall.
 
     Attributes:
-        length, width, depth: mm; the depth once hemmed.
-        measured: which faces they are read between.
         hem: length of the hems, mm.
         tab: length of the tabs, mm.
         taper: of the tabs, degrees.
@@ -169,13 +160,8 @@ class LockingBox(PartTemplate):
     about: ClassVar[str] = (
         "No rivets: each tab slides under its neighbour's open hem. Wall and tab are bent together."
     )
-    walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
     kind: Literal["locking-box"] = "locking-box"
-    length: PositiveLength
-    width: PositiveLength
-    depth: PositiveLength
-    measured: Measured = Measured.INSIDE
     hem: PositiveLength = Field(default=12.7, title="Hem length")
     tab: PositiveLength = Field(default=25.0, title="Tab length")
     taper: float = Field(default=8.0, ge=0, le=45, title="Taper of the tabs")
@@ -198,17 +184,5 @@ class LockingBox(PartTemplate):
             top=gap / 2 + 1.5 * thickness,
             clearance=0.3 * thickness,
         )
-        return Design(
-            base=Base(length=self.length, width=self.width, measured=self.measured),
-            flanges=tuple(
-                Flange(
-                    edge=e,
-                    height=self.depth,
-                    measured=self.measured,
-                    name=f"{e} wall",
-                    flanges=(hem(e),),
-                )
-                for e in Edge
-            ),
-            corner=Corner(rule=CornerRule.TAB, by=self.tabs_on, tab=tab),
-        )
+        corner = Corner(rule=CornerRule.TAB, by=self.tabs_on, tab=tab)
+        return self.tree(corner, lambda edge: (hem(edge),))

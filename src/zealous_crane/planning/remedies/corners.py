@@ -75,7 +75,7 @@ def wider_gap(trial: Trial) -> Cures:
         for ticks, changed in zip(TICKS, every, strict=False)
         if trial.helps(changed)
     )
-    found = next(
+    match = next(
         (
             (ticks, changed)
             for ticks, changed in islice(helping, TRIES)
@@ -83,9 +83,9 @@ def wider_gap(trial: Trial) -> Cures:
         ),
         None,
     )
-    if found is None:
+    if match is None:
         return
-    ticks, changed = found
+    ticks, changed = match
     shown = Length(gap + ticks * tick, job.units)
     yield Remedy(
         msg(
@@ -213,10 +213,10 @@ def _trimmed(
     ends: tuple[str, ...] = BOTH,
 ) -> tuple[Any, ...]:
     """The same flanges, the one of that name cut back by ``size`` mm at some of its ends."""
-    found: list[Any] = []
+    result: list[Any] = []
     for i, flange in enumerate(flanges):
         if not isinstance(flange, Flange):
-            found.append(flange)
+            result.append(flange)
         elif names[(*path, i)] == name:
             cut = {
                 side: End(
@@ -225,16 +225,16 @@ def _trimmed(
                 for side, given in (("left", flange.left), ("right", flange.right))
                 if side in ends
             }
-            found.append(flange.model_copy(update=cut))
+            result.append(flange.model_copy(update=cut))
         else:
-            found.append(
+            result.append(
                 flange.model_copy(
                     update={
                         "flanges": _trimmed(flange.flanges, names, (*path, i), name, size, ends)
                     }
                 )
             )
-    return tuple(found)
+    return tuple(result)
 
 
 def _size(polygon: NDArray[np.float64]) -> float:

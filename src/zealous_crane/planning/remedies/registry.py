@@ -46,11 +46,11 @@ def advise(
     if not plan.wants_cures:
         return plan
     trial = Trial(plan, cancelled)
-    found: list[Remedy] = [*tools_of_plan(trial)]
+    remedies: list[Remedy] = [*tools_of_plan(trial)]
     if not plan.complete:
         for cures in CURES:
-            found += (
+            remedies += (
                 dataclasses.replace(cure, job=trial.promised(cure.job)) for cure in cures(trial)
             )
-        found += other_brakes(trial, rack)
-    return dataclasses.replace(plan, cures=tuple(found))
+        remedies += other_brakes(trial, rack)
+    return dataclasses.replace(plan, cures=tuple(remedies))

@@ -122,7 +122,7 @@ def nearest_sizes(trial: Trial) -> Cures:
     lips = trial.plan.by_seamer
     if (trial.whole and not lips) or trial.job.part.drawing() is not None:
         return
-    found: list[tuple[float, Remedy]] = []
+    result: list[tuple[float, Remedy]] = []
     looking, alone = _Looking(trial, MOST_LIPS if lips else MOST), set[tuple[Size, int]]()
     tried = _together(trial)
     if lips:
@@ -137,13 +137,13 @@ def nearest_sizes(trial: Trial) -> Cures:
             value = looking.nearest(together, sign)
             if value is not None:
                 alone.add((together[0], sign))
-                found.append(
+                result.append(
                     (
                         abs(value - together[0].value) / together[0].value,
                         _cure(trial, together, value),
                     )
                 )
-    yield from (cure for _, cure in sorted(found, key=lambda f: f[0])[:ENOUGH])
+    yield from (cure for _, cure in sorted(result, key=lambda f: f[0])[:ENOUGH])
 
 
 def _together(trial: Trial) -> list[Sizes]:
@@ -228,7 +228,7 @@ def _changed(trial: Trial, together: Sizes, value: float) -> Job | None:
 
 def _cure(trial: Trial, together: Sizes, value: float) -> Remedy:
     units, old = trial.job.units, together[0].value
-    said = msg(
+    message = msg(
         "{title}: {value} works, {old} {which} {difference}: {gain}.",
         title=tr(" and ").join(size.title for size in together),
         value=Length(value, units),
@@ -239,7 +239,7 @@ def _cure(trial: Trial, together: Sizes, value: float) -> Remedy:
     )
     job = _changed(trial, together, value)
     assert job is not None
-    return Remedy(said, job)
+    return Remedy(message, job)
 
 
 TRIED_LIP, TRIED_LIP_IN = 12.0, INCH / 2
@@ -259,9 +259,9 @@ FINE = 0.25
 def least_sizes(brake: Brake, sheet: Sheet) -> tuple[Least, ...]:
     """The least flange, return, hem and distance between two bends at 90° on a brake in a sheet,
     outside, each with its reason."""
-    found = machine_of(brake).least_sizes(brake, sheet)
+    result = machine_of(brake).least_sizes(brake, sheet)
     back = least_return(brake, sheet)
-    return found if back is None else (*found[:1], back, *found[1:])
+    return result if back is None else (*result[:1], back, *result[1:])
 
 
 @cached(64, lasts=True)

@@ -47,19 +47,19 @@ def shown(url: str) -> str:
     return cut(f"{made.database or ''} at {at}" if at else made.database or made.drivername)
 
 
-def without_secrets(said: str, url: str) -> str:
+def without_secrets(text: str, url: str) -> str:
     """What a server said, in small letters, with every password of an address taken out."""
     made = parsed(url)
     if made is None:
         # Whatever it is, it may hold one.
-        return said.replace(url.lower(), shown(url))
+        return text.replace(url.lower(), shown(url))
     for secret in (
         made.password,
         *(value for key, value in made.query.items() if "pass" in key.lower()),
     ):
         if secret:
-            said = said.replace(str(secret).lower(), "…")
-    return said
+            text = text.replace(str(secret).lower(), "…")
+    return text
 
 
 def patience(url: str) -> dict[str, Any]:
@@ -74,10 +74,10 @@ def patience(url: str) -> dict[str, Any]:
     }
 
 
-def why_not_there(said: str, url: str) -> str:
+def why_not_there(text: str, url: str) -> str:
     """Why a shared book could not be used: what is wrong in plain words, and what the server said
     of it."""
-    name, whole = shown(url), " ".join(without_secrets(said, url).split())
+    name, whole = shown(url), " ".join(without_secrets(text, url).split())
     for marks, why in (
         (("password", "authentication", "no pg_hba"), tr("the name or the password is wrong")),
         (
@@ -98,7 +98,7 @@ def why_not_there(said: str, url: str) -> str:
             tr("the address cannot be read; write postgresql+psycopg://name@machine/book"),
         ),
     ):
-        if any(mark in said for mark in marks):
+        if any(mark in text for mark in marks):
             return tr("The shared book {name} could not be used: {why}. ({whole})").format(
                 name=name, why=why, whole=whole
             )

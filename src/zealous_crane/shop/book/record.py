@@ -93,7 +93,7 @@ def read_hits(text: str) -> tuple[Hit, ...]:
     Raises:
         InputError: a hit that is none.
     """
-    found = []
+    result = []
     for word in text.split():
         match = _HIT.fullmatch(word)
         if match is None:
@@ -101,7 +101,7 @@ def read_hits(text: str) -> tuple[Hit, ...]:
                 tr("{word!r} is no hit; write stop>angle, such as 92>88.4").format(word=word)
             )
         left = float(match[2])
-        found.append(
+        result.append(
             Hit(
                 float(match[1]),
                 left,
@@ -109,7 +109,7 @@ def read_hits(text: str) -> tuple[Hit, ...]:
                 ReadingCondition(match[4]),
             )
         )
-    return tuple(found)
+    return tuple(result)
 
 
 def springback_at_90(hits: Iterable[Hit]) -> tuple[float, float] | None:
@@ -173,12 +173,12 @@ class Record(InputModel):
     @classmethod
     def _a_time(cls, value: str) -> str:
         try:
-            found = datetime.fromisoformat(value)
+            result = datetime.fromisoformat(value)
         except ValueError:
             raise InputError(
                 tr("{value!r} is no date and time; write 2026-11-24T14:30:00").format(value=value)
             ) from None
-        at = found if found.tzinfo is not None else found.replace(tzinfo=UTC)
+        at = result if result.tzinfo is not None else result.replace(tzinfo=UTC)
         return at.astimezone(UTC).isoformat(timespec="milliseconds")
 
     @property
@@ -235,8 +235,8 @@ class BendRecord(Record):
     @property
     def springback(self) -> float | None:
         """Degrees at 90° it came back by, over all its hits; None where they teach nothing."""
-        found = springback_at_90(self.every_hit)
-        return None if found is None else found[0]
+        result = springback_at_90(self.every_hit)
+        return None if result is None else result[0]
 
     def with_hit(self, hit: Hit) -> Self:
         """The record that stands for this one once the bend was hit again."""
@@ -410,7 +410,7 @@ def from_words(row: dict[str, str]) -> dict[str, object]:
         BookError: what is written is no figure; the message says which and why.
     """
     kind = KINDS.get(row.get("kind", ""))
-    found: dict[str, object] = {}
+    result: dict[str, object] = {}
     for name, text in row.items():
         annotation = (
             str(kind.model_fields[name].annotation)
@@ -419,13 +419,13 @@ def from_words(row: dict[str, str]) -> dict[str, object]:
         )
         number = "float" in annotation
         try:
-            found[name] = float(text) if number else text
+            result[name] = float(text) if number else text
         except ValueError:
             try:
-                found[name] = _written(name, text, row)
+                result[name] = _written(name, text, row)
             except INPUT_ERRORS as error:
                 raise BookError(f"{name}: {error}") from None
-    return found
+    return result
 
 
 def _written(name: str, text: str, row: dict[str, str]) -> float:
@@ -482,9 +482,9 @@ def read_rows(lines: Iterable[str], most: int) -> list[dict[str, str]]:
     for read in islice(csv.DictReader(chain([first], lines), delimiter=delimiter), most):
         row = {name: _as_written(cell) for name, cell in read.items() if name and cell}
         if "id" not in row:
-            said = repr(sorted(row.items()))
-            row["id"] = uuid.uuid5(ROWS, f"{said} {seen[said]}").hex
-            seen[said] += 1
+            text = repr(sorted(row.items()))
+            row["id"] = uuid.uuid5(ROWS, f"{text} {seen[text]}").hex
+            seen[text] += 1
         rows.append(row)
     return rows
 

@@ -197,23 +197,23 @@ class Book:
             raise BookError(self._why(error)) from None
 
     def _why(self, error: Exception) -> str:
-        said = str(getattr(error, "orig", None) or error).lower()
+        text = str(getattr(error, "orig", None) or error).lower()
         if not self.is_file:
-            return why_not_there(said, self.url)
-        if "locked" in said or "busy" in said:
+            return why_not_there(text, self.url)
+        if "locked" in text or "busy" in text:
             return tr(
                 "The book {name} is in use by another program. Nothing was lost; try again."
             ).format(name=self.name)
-        if "full" in said:
+        if "full" in text:
             return tr(
                 "The disk is full: nothing was written into the book {name}, and nothing in it "
                 "was lost."
             ).format(name=self.name)
         if (
-            "malformed" in said
-            or "not a database" in said
-            or "disk image" in said
-            or "no such column" in said
+            "malformed" in text
+            or "not a database" in text
+            or "disk image" in text
+            or "no such column" in text
         ):
             return tr(
                 "The book {name} is damaged or no book. It is left as it is; plans go on without "
@@ -221,16 +221,16 @@ class Book:
                 " or move it away to begin anew."
             ).format(name=self.name)
         if (
-            "readonly" in said
-            or "read-only" in said
-            or "unable to open" in said
-            or "permission" in said
+            "readonly" in text
+            or "read-only" in text
+            or "unable to open" in text
+            or "permission" in text
         ):
             return tr("The book {name} cannot be written here: {why}.").format(
-                name=self.name, why=cut(said.splitlines()[0])
+                name=self.name, why=cut(text.splitlines()[0])
             )
         return tr("The book {name} could not be used: {why}.").format(
-            name=self.name, why=cut(said.splitlines()[0])
+            name=self.name, why=cut(text.splitlines()[0])
         )
 
     def _bring_up_to_date(self) -> None:
@@ -327,15 +327,15 @@ class Book:
     def _read(self, kind: str, rows: Iterable[Mapping[Any, Any]]) -> tuple[AnyRecord, ...]:
         """The records of some rows; a row that is none is named in :attr:`damaged` and hides no
         other."""
-        found = []
+        result = []
         for row in rows:
             try:
-                found.append(_record(kind, row))
+                result.append(_record(kind, row))
             except ValidationError as error:
                 self.damaged[str(row["id"])] = (
                     f"{kind} {cut(str(row['id'])[:40])}: {readable(error)}"
                 )
-        return tuple(found)
+        return tuple(result)
 
     def page(
         self, kind: str, *, text: str = "", most: int, struck: bool = False
@@ -442,11 +442,11 @@ class Book:
                 )
                 with self._using() as connection:
                     rows = connection.execute(where).mappings().all()
-                    found = self._read(kind, rows)
+                    result = self._read(kind, rows)
                 if not rows:
                     break
                 begun = rows[-1]["made"], rows[-1]["id"]
-                yield found
+                yield result
 
     def strike(self, record: AnyRecord, *, struck: bool = True) -> AnyRecord:
         """Strike a record out, or bring it back: one more record stands for it. Returns that.
@@ -656,10 +656,10 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
                 name=name, count=len(rows) if not in_words else tr("more"), most=MOST
             )
         )
-    found: list[AnyRecord] = []
+    any_records: list[AnyRecord] = []
     for number, row in enumerate(rows, start=1):
         try:
-            found.append(READER.validate_python(from_words(row) if in_words else row))
+            any_records.append(READER.validate_python(from_words(row) if in_words else row))
         except (ValidationError, BookError) as error:
             why = (
                 readable(error)
@@ -671,7 +671,7 @@ def read_records(path: Path) -> tuple[AnyRecord, ...]:
                     name=name, number=number, why=why
                 )
             ) from None
-    return tuple(found)
+    return tuple(any_records)
 
 
 def engine_of(book: Book) -> Engine:

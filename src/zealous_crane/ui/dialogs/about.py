@@ -164,19 +164,19 @@ def versions() -> list[str]:
 
 def show_about(window: QWidget) -> None:
     """What this is, and which versions it runs on."""
-    said = tr(
+    text = tr(
         "Zealous Crane {version}\nPlans boxes, pans and strips of sheet metal: blank, cuts, "
         "bends, tools, checks."
     ).format(version=__version__)
-    QMessageBox.information(window, tr("About Zealous Crane"), "\n".join([said, "", *versions()]))
+    QMessageBox.information(window, tr("About Zealous Crane"), "\n".join([text, "", *versions()]))
 
 
 def show_log(window: QWidget) -> None:
     """Say where the log is."""
-    said = tr(
+    text = tr(
         "When something goes wrong in the program itself, it is written in\n\n{log_path}"
     ).format(log_path=log_path())
-    QMessageBox.information(window, tr("The log"), said)
+    QMessageBox.information(window, tr("The log"), text)
 
 
 def keys_dialog(window: QWidget) -> QDialog:

@@ -186,7 +186,7 @@ class BookDialog(QDialog):
         self.table.horizontalHeader().setStretchLastSection(True)
         self.table.horizontalHeader().setResizeContentsPrecision(WIDTHS)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._chosen())
-        self.said = Wrapped()
+        self.message = Wrapped()
         self.plot = Canvas(tr("What the bends say"), self._paint, QSize(300, 190))
         self.correct = QPushButton(tr("Correct the angle …"))
         self.correct.clicked.connect(self._correct)
@@ -219,7 +219,7 @@ class BookDialog(QDialog):
         box = QVBoxLayout(self)
         box.addLayout(top)
         box.addWidget(self.table, 3)
-        box.addWidget(self.said)
+        box.addWidget(self.message)
         box.addWidget(self.plot, 2)
         box.addWidget(self.told)
         box.addLayout(buttons)
@@ -247,7 +247,7 @@ class BookDialog(QDialog):
         """Show what is asked for."""
         try:
             kind, text, struck = self.kind, self.search.text(), self.with_struck.isChecked()
-            found, count = self._ask(
+            result, count = self._ask(
                 lambda: self.book.page(kind, text=text, most=SHOWN, struck=struck)
             )
         except BookError as error:
@@ -255,15 +255,15 @@ class BookDialog(QDialog):
             return
         if self.book.complaints:
             self.told.setText(self.book.complaints)
-        self.records.show(kind, found)
-        many = tr("{shown} of {count} records").format(shown=len(found), count=count)
+        self.records.show(kind, result)
+        many = tr("{shown} of {count} records").format(shown=len(result), count=count)
         self.count.setText(
             many if count else tr("nothing yet: angles typed at the brake come here")
         )
         is_bends = self.kind == "bend"
-        for widget in (self.plot, self.said, self.correct):
+        for widget in (self.plot, self.message, self.correct):
             widget.setVisible(is_bends)
-        if found:
+        if result:
             self.table.selectRow(0)
         self._chosen()
 
@@ -283,7 +283,7 @@ class BookDialog(QDialog):
             tr("Bring back") if record is not None and record.struck else tr("Strike out")
         )
         self._learnt, self._asked = None, self._asked + 1
-        self.said.setText("")
+        self.message.setText("")
         self.plot.update()
         if isinstance(record, BendRecord):
             number = self._asked
@@ -324,7 +324,7 @@ class BookDialog(QDialog):
                 learnt,
                 [b for b in bends if b.id in behind and isinstance(b, BendRecord)],
             )
-            self.said.setText(
+            self.message.setText(
                 tr(
                     "{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten "
                     "between {low:.1f}° and {high:.1f}°."
@@ -430,7 +430,7 @@ class BookDialog(QDialog):
         try:
             with Book(Path(name)) as other:
                 new = self._ask(lambda: self.book.merge(other))
-            said = counted("{count} record was new.", "{count} records were new.", new)
-            self._changed(" ".join(filter(None, (said, self.book.settled_text, other.complaints))))
+            text = counted("{count} record was new.", "{count} records were new.", new)
+            self._changed(" ".join(filter(None, (text, self.book.settled_text, other.complaints))))
         except BookError as error:
             self.told.setText(str(error))

@@ -61,7 +61,7 @@ def read_pieces(text: str, units: Units) -> tuple[Segment, ...]:
         InputError: a width or a count that cannot be read, or two figures of which either may be
             the width; the message names it.
     """
-    found: list[Segment] = []
+    segments: list[Segment] = []
     for part in filter(None, (p.strip() for p in text.split(","))):
         width, _, count = (
             piece.strip() for piece in (part.partition("×") if "×" in part else part.partition("x"))
@@ -75,13 +75,15 @@ def read_pieces(text: str, units: Units) -> tuple[Segment, ...]:
             one, other = (
                 show_length(parse_length(figure, units), units) for figure in (width, count)
             )
-            said = tr(
+            sentence = tr(
                 "{part!r} may be {count} of {one} or {width} of {other}: put the unit behind the "
                 "width, as {one} × {count}."
             )
-            raise InputError(said.format(part=part, count=count, one=one, width=width, other=other))
-        found.append(Segment(width=parse_length(width, units), count=int(number)))
-    return tuple(found)
+            raise InputError(
+                sentence.format(part=part, count=count, one=one, width=width, other=other)
+            )
+        segments.append(Segment(width=parse_length(width, units), count=int(number)))
+    return tuple(segments)
 
 
 def _either_way(width: str, count: str, units: Units) -> bool:
@@ -105,7 +107,7 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
     Raises:
         InputError: a corner that is not two lengths.
     """
-    found: list[tuple[float, float]] = []
+    result: list[tuple[float, float]] = []
     for corner in filter(None, (c.strip() for c in re.split(r"[;\n]", text))):
         parts = [p.strip() for p in corner.split(",")]
         if len(parts) != 2:
@@ -114,8 +116,8 @@ def read_corners(text: str, units: Units) -> tuple[tuple[float, float], ...]:
                     "{corner!r}: a corner is two lengths, across and up, with a comma between"
                 ).format(corner=corner)
             )
-        found.append((parse_length(parts[0], units), parse_length(parts[1], units)))
-    return tuple(found)
+        result.append((parse_length(parts[0], units), parse_length(parts[1], units)))
+    return tuple(result)
 
 
 ASKED = (
@@ -129,10 +131,10 @@ ASKED = (
 millimetres."""
 
 
-def as_pieces(found: SectionSet) -> tuple[Segment, ...]:
+def as_pieces(section_set: SectionSet) -> tuple[Segment, ...]:
     """A designed set as pieces of a rack."""
-    widths = sorted(set(found.lengths), reverse=True)
-    return tuple(Segment(width=w, count=found.lengths.count(w)) for w in widths)
+    widths = sorted(set(section_set.lengths), reverse=True)
+    return tuple(Segment(width=w, count=section_set.lengths.count(w)) for w in widths)
 
 
 class SectionsDialog(FormDialog):
@@ -194,19 +196,19 @@ class SectionsDialog(FormDialog):
             return None
         self.complaint.setText("" if self.sets else tr("No set comes out of this bar."))
         self.list.clear()
-        for found in self.sets:
-            lengths = show_pieces(as_pieces(found), self.units)
-            steps = len(found.reached)
+        for result in self.sets:
+            lengths = show_pieces(as_pieces(result), self.units)
+            steps = len(result.reached)
             reach = (
                 tr("every step")
-                if found.complete
+                if result.complete
                 else counted("{count} step", "{count} steps", steps)
             )
             miss = (
                 tr("nothing missed")
-                if found.widest_miss < 1e-6
+                if result.widest_miss < 1e-6
                 else tr("misses up to {widest_miss}").format(
-                    widest_miss=show_length(found.widest_miss, self.units)
+                    widest_miss=show_length(result.widest_miss, self.units)
                 )
             )
             self.list.addItem(
@@ -214,12 +216,12 @@ class SectionsDialog(FormDialog):
                     "{name}:  {lengths}   ·   {reach} to {whole}, {miss} with the gaps   ·   "
                     "{length} of bar left"
                 ).format(
-                    name=found.name,
+                    name=result.name,
                     lengths=lengths,
                     reach=reach,
-                    whole=show_length(found.whole, self.units),
+                    whole=show_length(result.whole, self.units),
                     miss=miss,
-                    length=show_length(round(found.left, 2), self.units),
+                    length=show_length(round(result.left, 2), self.units),
                 )
             )
         return None
@@ -241,8 +243,8 @@ def odd_sizes(brake: Brake, units: Units) -> Iterator[str]:
     for field, word in brake.pieces.items():
         total = sum(p.count * p.width for p in getattr(brake, field))
         if 0 < total < bed / 2 or total > 4 * bed:
-            said = tr("{word}: {total} side by side, for a bed of {bed}.")
-            yield said.format(
+            text = tr("{word}: {total} side by side, for a bed of {bed}.")
+            yield text.format(
                 word=word, total=show_length(total, units), bed=show_length(bed, units)
             )
 
@@ -384,9 +386,9 @@ class BrakeDialog(FormDialog):
         try:
             self.brake = BRAKE.validate_python({**self.brake.model_dump(), **fields})
         except INPUT_ERRORS as error:
-            said = plain(error)
-            self.complaint.setText(said)
-            return said
+            text = plain(error)
+            self.complaint.setText(text)
+            return text
         self.complaint.setText("")
         return None
 
@@ -400,10 +402,10 @@ class BrakeDialog(FormDialog):
         """
         tools = [t.model_dump() for t in getattr(self.brake, field)]
         tools[number] = {**tools[number], **fields}
-        said = self.change(**{field: tools})
-        if said is None:
+        refusal = self.change(**{field: tools})
+        if refusal is None:
             self._fill()
-        return said
+        return refusal
 
     def _add(self, index: int) -> None:
         self.add.setCurrentIndex(0)
@@ -530,11 +532,11 @@ class BrakeDialog(FormDialog):
     ) -> None:
         def typed(text: str) -> str | None:
             try:
-                said = take(read_pieces(text, self.units))
+                refusal = take(read_pieces(text, self.units))
             except INPUT_ERRORS as error:
                 return plain(error)
             self._show_pieces()
-            return said
+            return refusal
 
         hint = '4" × 5, 3" × 2, 1 1/2' if self.units.is_inch else "100 × 5, 60 × 2, 30"
         self.pieces = TextField(tr("Pieces, a width or a width × how many"), typed, hint)
@@ -560,17 +562,19 @@ class BrakeDialog(FormDialog):
     def _rack(self) -> tuple[Segment, ...]:
         """The pieces on show, as they are in force."""
         field, number = self.chosen
-        found = getattr(self.brake, field)
-        pieces: tuple[Segment, ...] = found if field in self.brake.pieces else found[number].pieces
+        result = getattr(self.brake, field)
+        pieces: tuple[Segment, ...] = (
+            result if field in self.brake.pieces else result[number].pieces
+        )
         return pieces
 
     def _show_pieces(self) -> None:
         pieces = self._rack
         count, total = sum(p.count for p in pieces), sum(p.count * p.width for p in pieces)
-        said = counted("{count} piece", "{count} pieces", count)
+        text = counted("{count} piece", "{count} pieces", count)
         self.rack_says.setText(
             tr("{pieces}, {total} side by side; the bed is {bed}.").format(
-                pieces=said,
+                pieces=text,
                 total=show_length(total, self.units),
                 bed=show_length(self.brake.bed_length, self.units),
             )
@@ -586,14 +590,14 @@ class BrakeDialog(FormDialog):
         return SKIP | set(self.brake.pieces) | set(self.brake.tools)
 
     def _machine_changed(self, model: BaseModel) -> str | None:
-        said = self.change(**model.model_dump(exclude=set(self._elsewhere)))
+        refusal = self.change(**model.model_dump(exclude=set(self._elsewhere)))
         if self.section is not None:
             self.section.update()
-        return said
+        return refusal
 
     def _focus_moved(self, _old: QWidget | None, now: QWidget | None) -> None:
         """The size that is typed lights up on the drawing."""
-        found = next(
+        match = next(
             (
                 n
                 for n, w in self.fields.items()
@@ -601,8 +605,8 @@ class BrakeDialog(FormDialog):
             ),
             "",
         )
-        if found and found != self.lit:
-            self.lit = found
+        if match and match != self.lit:
+            self.lit = match
             if self.section is not None:
                 self.section.update()
 
@@ -644,11 +648,11 @@ class BrakeDialog(FormDialog):
         except INPUT_ERRORS as error:
             self.complaint.setText(str(error))
             return str(error)
-        said = self.change_tool(field, number, outline=corners)
+        text = self.change_tool(field, number, outline=corners)
         self._show()
-        if said:
-            self.complaint.setText(said)
-        return said
+        if text:
+            self.complaint.setText(text)
+        return text
 
     def _paint(self, p: QPainter, rect: QRectF, field: str, number: int) -> None:
         tools = getattr(self.brake, field) if field in self.brake.tools else ()
@@ -669,7 +673,7 @@ class BrakeDialog(FormDialog):
         dialog = SectionsDialog(self.units, self)
         if run_dialog(dialog) and dialog.chosen is not None:
             pieces = as_pieces(dialog.chosen)
-            said = take(pieces)
-            self.complaint.setText(said or "")
+            refusal = take(pieces)
+            self.complaint.setText(refusal or "")
             self._show_pieces()
             self.pieces.show_text(show_pieces(pieces, self.units))

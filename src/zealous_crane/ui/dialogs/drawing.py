@@ -154,7 +154,7 @@ class DrawingDialog(FormDialog):
         self.setWindowTitle(tr("What was read"))
         self.resize(940, 560)
         self.picture = DrawingCanvas(self)
-        self.said, self.complaint = Wrapped(), Wrapped()
+        self.message, self.complaint = Wrapped(), Wrapped()
         self.complaint.setObjectName("complaint")
         self.choices: list[Choice] = []
         grid = QGridLayout()
@@ -170,7 +170,7 @@ class DrawingDialog(FormDialog):
             grid.addWidget(why, number, 0)
             grid.addWidget(choice, number, 1)
         side = QVBoxLayout()
-        side.addWidget(self.said)
+        side.addWidget(self.message)
         if reading.left_out:
             side.addWidget(heading(tr("Left out: what is it?")))
             side.addWidget(QLabel(tr("Click on a line in the picture, or choose here.")))
@@ -223,5 +223,5 @@ class DrawingDialog(FormDialog):
         self._show()
 
     def _show(self) -> None:
-        self.said.setText("\n".join(self.reading.said))
+        self.message.setText("\n".join(self.reading.notes))
         self.picture.update()

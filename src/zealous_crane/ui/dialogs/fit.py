@@ -86,8 +86,8 @@ class FitDialog(FormDialog):
             choice.setAccessibleName(tr("{size}: what it follows").format(size=title))
             self.pairs[size] = choice
             form.addRow(title, choice)
-        self.said = Wrapped()
-        self.said.setObjectName("complaint")
+        self.message = Wrapped()
+        self.message.setObjectName("complaint")
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
@@ -99,7 +99,7 @@ class FitDialog(FormDialog):
         box.addLayout(form)
         box.addWidget(heading(tr("Between any two faces")))
         box.addLayout(self._faces_form())
-        box.addWidget(self.said)
+        box.addWidget(self.message)
         box.addWidget(buttons)
         self.master.activated.connect(lambda _: self._fill(None))
         if old is not None:
@@ -158,9 +158,9 @@ class FitDialog(FormDialog):
             tuple(choice.currentText() for choice in pair) for pair in (self.mine, self.theirs)
         )
         if mine[0] == mine[1] or theirs[0] == theirs[1]:
-            self.said.setText(tr("Choose two faces that face each other, on both parts."))
+            self.message.setText(tr("Choose two faces that face each other, on both parts."))
             return
-        self.said.clear()
+        self.message.clear()
         pair = Pairing(
             follower=self.changes.currentData(),
             follower_faces=Faces(one=mine[0], other=mine[1]),
@@ -238,7 +238,7 @@ class FitDialog(FormDialog):
         ]
         others = tuple(f for f in self.session.work.fits if f.follower != self.session.at)
         if not pairs:
-            self.said.setText(tr("Choose at least one size that follows."))
+            self.message.setText(tr("Choose at least one size that follows."))
             return
         fit = Fit(
             follower=self.session.at,
@@ -250,12 +250,12 @@ class FitDialog(FormDialog):
         )
         question = self.session.parts.unsaid((*others, fit)).get(self.session.at)
         if question:
-            self.said.setText(question)
+            self.message.setText(question)
             self.lips.setFocus()
             return
-        said = self.session.parts.set_fits((*others, fit))
-        if said:
-            self.said.setText(said)
+        text = self.session.parts.set_fits((*others, fit))
+        if text:
+            self.message.setText(text)
         else:
             self.accept()
 
@@ -270,14 +270,14 @@ class FitDialog(FormDialog):
 def _sizes(session: Session, number: int) -> list[str]:
     """Names of the sizes of a part that can take part in a fit."""
     job = session.work.parts[number]
-    found = []
+    result = []
     for name in type(job.part).model_fields:
         try:
             job.part.span(name, job.sheet.thickness)
         except INPUT_ERRORS:
             continue
-        found.append(name)
-    return found
+        result.append(name)
+    return result
 
 
 class FitView(QDialog):
@@ -315,8 +315,8 @@ class FitView(QDialog):
         # Room for the part drawn out, whichever way it is turned.
         self.reach = 0.85 * max(float(np.linalg.norm(np.ptp(c, axis=0))) for c in corners)
         self.tips: tuple[TiltOut, ...] = ()
-        self.said = Wrapped()
-        self.said.setFont(font(12, bold=True))
+        self.message = Wrapped()
+        self.message.setFont(font(12, bold=True))
         self.how = Choice()
         self.how.setAccessibleName(tr("How it is moved"))
         self.slider = QSlider(Qt.Orientation.Horizontal)
@@ -327,13 +327,13 @@ class FitView(QDialog):
             self.there = placed(
                 session.work, whole_fit(session.work, fit), self.follower, self.master
             )
-            self.said.setText(
+            self.message.setText(
                 ("■  " if self.there.meets else "●  ") + self.there.says(session.job.units)
             )
             if not self.there.meets:
                 self.tips = tips(self.there, folded_solids(self.master), tuple(np.eye(3)))
         except INPUT_ERRORS as error:
-            self.said.setText(plain(error))
+            self.message.setText(plain(error))
         self.how.addItem(tr("drawn out the way it goes in"), None)
         for i, tip in enumerate(self.tips):
             self.how.addItem(tr("tipped over its {over}").format(over=tip.over), i)
@@ -344,7 +344,7 @@ class FitView(QDialog):
         buttons = QDialogButtonBox(QDialogButtonBox.StandardButton.Close)
         buttons.rejected.connect(self.reject)
         side = QVBoxLayout()
-        side.addWidget(self.said)
+        side.addWidget(self.message)
         side.addWidget(heading(tr("Take it out")))
         side.addWidget(self.how)
         side.addWidget(self.slider)

@@ -112,13 +112,13 @@ class FittingDialog(FormDialog):
     def _take(self, model: BaseModel) -> str | None:
         assert isinstance(model, DuctFitting)
         try:
-            said = told_of(model, self._rack)
+            text = told_of(model, self._rack)
         except INPUT_ERRORS as error:
             return plain(error)
         self.fitting = model
         self.form.show_model(model)
         self.complaint.clear()
-        self.pieces.setText(said)
+        self.pieces.setText(text)
         return None
 
     def _tell(self) -> None:

@@ -134,11 +134,11 @@ class OrderDialog(QDialog):
         self.remove.setEnabled(self.list.currentRow() >= 0)
         try:
             Wishes(self.wishes).read(self.blank)
-            said = ""
+            text = ""
         except WishError as error:
-            said = str(error)
-        self.complaint.setText(said)
-        self.buttons.button(QDialogButtonBox.StandardButton.Ok).setEnabled(not said)
+            text = str(error)
+        self.complaint.setText(text)
+        self.buttons.button(QDialogButtonBox.StandardButton.Ok).setEnabled(not text)
 
     def ask(self) -> None:
         """Ask for one bend before the other."""

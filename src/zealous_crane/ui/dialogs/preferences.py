@@ -69,9 +69,9 @@ class DeviceDialog(FormDialog):
 
     def accept(self) -> None:
         """Connect; stay where a line cannot be opened."""
-        said = self.desk.connect_to(self.instrument.text(), self.gauge.text())
-        self.complaint.setText("\n".join(said))
-        if not said:
+        text = self.desk.connect_to(self.instrument.text(), self.gauge.text())
+        self.complaint.setText("\n".join(text))
+        if not text:
             super().accept()
 
 

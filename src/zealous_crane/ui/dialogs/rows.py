@@ -234,20 +234,20 @@ class RowsDialog(FormDialog):
         shared = [row for row in self.session.job.rows if row.joint is not None]
         return self.session.edit("rows", rows=[row.model_dump() for row in (*rows, *shared)])
 
-    def _said(self, said: str | None, row: int) -> None:
+    def _said(self, text: str | None, row: int) -> None:
         """Show what came of a change. What was refused stays chosen, so that the keys can walk on
         past it."""
-        self.complaint.setText(said or "")
-        if not said:
+        self.complaint.setText(text or "")
+        if not text:
             self._show(row)
 
     def _changed(self, model: BaseModel) -> str | None:
         at = self.list.currentRow()
-        said = self._put(model, at)
-        if said is None:
+        text = self._put(model, at)
+        if text is None:
             self.complaint.clear()
             self._freshen(at)
-        return said
+        return text
 
     def _freshen(self, at: int) -> None:
         """What follows from a change in the form, with the form left as it is being typed in."""
@@ -311,15 +311,15 @@ class RowsDialog(FormDialog):
             self._said(self._set_rows(rows), at)
         elif isinstance(old, FastenerRow):
             assert isinstance(new, Joint)
-            said = self.session.parts.join(tuple(rows[:at] + rows[at + 1 :]), (*joints, new))
-            self._said(said, at if said else len(self._all()) - 1)
+            refusal = self.session.parts.join(tuple(rows[:at] + rows[at + 1 :]), (*joints, new))
+            self._said(refusal, at if refusal else len(self._all()) - 1)
         elif isinstance(new, Joint):
             joints[old[0]] = new
             self._said(self.session.parts.set_joints(tuple(joints)), at)
         else:
             del joints[old[0]]
-            said = self.session.parts.join((*rows, new), tuple(joints))
-            self._said(said, at if said else len(rows))
+            refusal = self.session.parts.join((*rows, new), tuple(joints))
+            self._said(refusal, at if refusal else len(rows))
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         paint_flat(

@@ -141,9 +141,9 @@ class StripDialog(FormDialog):
         self.found.setText(tr("Type both legs, the angle and where it was stopped."))
 
     def _put_on_bench(self) -> None:
-        said = self.session.parts.add(self.strip)
-        if said:
-            self.complaint.setText(said)
+        refusal = self.session.parts.add(self.strip)
+        if refusal:
+            self.complaint.setText(refusal)
             return
         self.reject()
         self._shown_on_bench()
@@ -160,7 +160,7 @@ class StripDialog(FormDialog):
         self.picture.update()
         units = self.session.job.units
         try:
-            found = found_by(model)
+            result = found_by(model)
         except INPUT_ERRORS as error:
             # Measures are typed one after the other: what does not go together yet is said beside
             # them, and kept.
@@ -168,10 +168,10 @@ class StripDialog(FormDialog):
             self.save.setEnabled(False)
             return None
         self.complaint.clear()
-        bend, gain = found.strip.bend, show_length(abs(found.line_moves), units.fine, pretty=True)
+        bend, gain = result.strip.bend, show_length(abs(result.line_moves), units.fine, pretty=True)
         moved = (
             tr("Strike the line {gain} nearer to the end of the first leg.")
-            if found.line_moves > 0
+            if result.line_moves > 0
             else tr("Strike the line {gain} farther from the end of the first leg.")
         )
         k = (
@@ -181,10 +181,10 @@ class StripDialog(FormDialog):
         )
         self.found.setText(
             tr("{k}; springback {back:.1f}° at 90°. {moved}").format(
-                k=k, back=found.springback, moved=moved.format(gain=gain)
+                k=k, back=result.springback, moved=moved.format(gain=gain)
             )
         )
-        self.sums.show_sums(list(found.sums), units.fine)
+        self.sums.show_sums(list(result.sums), units.fine)
         self.save.setEnabled(True)
         return None
 
@@ -193,21 +193,21 @@ class StripDialog(FormDialog):
 
     def accept(self) -> None:
         """Write the strip into the book; from now on it wins over what the job had."""
-        job, found = self.session.job, found_by(self.record)
-        strip = found.strip
+        job, result = self.session.job, found_by(self.record)
+        strip = result.strip
         if self.record.radius is None:
             # Its deduction holds whatever the radius; the part is drawn with the one planned.
             strip = strip.model_copy(update={"radius": self._radius})
         strips = (*(job.school.strips if isinstance(job.school, ShopTable) else ()), strip)
-        said = self.session.edit(
+        refusal = self.session.edit(
             "test strip",
             school=ShopTable(strips=strips).model_dump(),
-            springback=max(0.0, round(found.springback, 1)),
+            springback=max(0.0, round(result.springback, 1)),
             springback_from=tr("from a test strip, {day}").format(day=self.record.day),
         )
-        if said:
+        if refusal:
             # Nothing is written of what the job did not take.
-            self.complaint.setText(said)
+            self.complaint.setText(refusal)
             return
         self.session.book.note(self.record)
         super().accept()

@@ -68,10 +68,10 @@ def best_circle(points: Array) -> FittedCircle:
     def off_circle(p: Array) -> Array:
         return np.asarray(np.hypot(*(at - p[:2]).T) - p[2])
 
-    found = least_squares(off_circle, start, xtol=1e-14, ftol=1e-14, gtol=1e-14).x
-    off = np.hypot(*(at - found[:2]).T) - found[2]
-    x, y = middle + found[:2]
-    return FittedCircle((float(x), float(y)), float(found[2]), tuple(off.tolist()))
+    result = least_squares(off_circle, start, xtol=1e-14, ftol=1e-14, gtol=1e-14).x
+    off = np.hypot(*(at - result[:2]).T) - result[2]
+    x, y = middle + result[:2]
+    return FittedCircle((float(x), float(y)), float(result[2]), tuple(off.tolist()))
 
 
 ROWS = 6
@@ -128,8 +128,8 @@ class TakeOverDialog(FormDialog):
             self.points.append(pair)
             self.off.append(off)
         self.found: FittedCircle | None = None
-        self.said = Wrapped()
-        self.said.setFont(font(12, bold=True))
+        self.message = Wrapped()
+        self.message.setFont(font(12, bold=True))
         self.buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
@@ -138,7 +138,7 @@ class TakeOverDialog(FormDialog):
         box = QVBoxLayout(self)
         box.addWidget(asked)
         box.addLayout(grid)
-        box.addWidget(self.said)
+        box.addWidget(self.message)
         box.addStretch(1)
         box.addWidget(self.buttons)
         self._work_out()
@@ -186,7 +186,7 @@ class TakeOverDialog(FormDialog):
         return rows, np.array(points).reshape(-1, 2)
 
     def _say(self, text: str) -> None:
-        self.said.setText(text)
+        self.message.setText(text)
         self.buttons.button(QDialogButtonBox.StandardButton.Ok).setEnabled(self.found is not None)
 
     def taken_over(self) -> Cutout:

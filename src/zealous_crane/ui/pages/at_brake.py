@@ -168,7 +168,7 @@ class AtBrake(QWidget):
         self._left = QVBoxLayout()
         self._lay_out()
         session.devices.angle.connect(self._angle_read)
-        session.devices.said.connect(self._device_said)
+        session.devices.reported.connect(self._device_said)
         session.devices.alarm.connect(self._alarmed)
         session.planned.connect(self._replanned)
         session.changed.connect(self._replanned)
@@ -377,8 +377,8 @@ class AtBrake(QWidget):
 
     def _show_stroke(self, plan: Plan, stroke: PlannedStroke) -> None:
         self.title.setText(stroke.name[:1].upper() + stroke.name[1:])
-        found = set_up_of(plan, stroke)
-        self.hold.setText(hold_text(plan, stroke, found, self.bent.first_stop(stroke, found)))
+        set_up = set_up_of(plan, stroke)
+        self.hold.setText(hold_text(plan, stroke, set_up, self.bent.first_stop(stroke, set_up)))
         self.sections.setText(sections_text(plan, stroke))
         self.care.setText("▲  " + care_text(plan, stroke))
         self._show_stop(plan, stroke)
@@ -445,16 +445,16 @@ class AtBrake(QWidget):
         self._say(plan, step, "")
         self.angle_got.setFocus()
 
-    def _say(self, plan: Plan, stroke: PlannedStroke, said: str) -> None:
+    def _say(self, plan: Plan, stroke: PlannedStroke, text: str) -> None:
         """What was done, with the stop that follows from it."""
         self._show_stop(plan, stroke)
-        self.answer.setText(said)
+        self.answer.setText(text)
         self._fit()
 
-    def _alarmed(self, said: str) -> None:
+    def _alarmed(self, text: str) -> None:
         """The stop is not where it should be: said on the card until it is sent again."""
-        self.alarm.setText(f"■  {said}" if said else "")
-        self.alarm.setVisible(bool(said))
+        self.alarm.setText(f"■  {text}" if text else "")
+        self.alarm.setVisible(bool(text))
         self._fit()
 
     def hideEvent(self, event: QHideEvent) -> None:
@@ -462,9 +462,9 @@ class AtBrake(QWidget):
         super().hideEvent(event)
         self.session.devices.halt()
 
-    def _device_said(self, said: str) -> None:
+    def _device_said(self, text: str) -> None:
         if self.isVisible():
-            self.answer.setText(said)
+            self.answer.setText(text)
             self._fit()
 
     def send_stop(self) -> None:
@@ -487,9 +487,9 @@ class AtBrake(QWidget):
             )
             == buttons.Yes
         ):
-            said = self.session.devices.go(gauge.distance)
-            if said:
-                self.answer.setText(said)
+            text = self.session.devices.go(gauge.distance)
+            if text:
+                self.answer.setText(text)
 
     def _first_part(self, on: bool) -> None:
         self.bent.first_part = on
@@ -504,20 +504,20 @@ class AtBrake(QWidget):
         """What the field takes, in as many words as it has room for; all of them where the pointer
         rests on it."""
         reading = self.session.job.angles
-        said = tr("angle you got, {how}; left/right: 89/91").format(how=reading.words)
+        sentence = tr("angle you got, {how}; left/right: 89/91").format(how=reading.words)
         letters = self.angle_got.fontMetrics()
         room = self.angle_got.width() - 2 * letters.averageCharWidth()
         # How it is read stays to the last: 60 typed for 120 would teach the book a bend nobody
         # made.
         shorter = (
-            said,
+            sentence,
             tr("angle you got, {how}; left/right: 89/91").format(how=reading.short),
             tr("angle you got, {how}").format(how=reading.short),
             tr("angle, {how}").format(how=reading.short),
         )
         fits = (text for text in shorter if letters.horizontalAdvance(text) <= room)
         self.angle_got.setPlaceholderText(next(fits, shorter[-1]))
-        self.angle_got.setToolTip(said)
+        self.angle_got.setToolTip(sentence)
 
     def _new_caution(self) -> bool:
         """True when what to look out for is said the first time in this work."""
@@ -563,14 +563,14 @@ class AtBrake(QWidget):
             if self.stop_made.text().strip():
                 self.bent.stopped_at(plan, step, self.stop_made.text())
             read = self.bent.read(plan, text)
-            said = self.bent.take(plan, step, read, None if by_itself else text.strip())
+            refusal = self.bent.take(plan, step, read, None if by_itself else text.strip())
         except AngleError as error:
             self.answer.setText(str(error))
             self._fit()
             return
         self.stop_made.clear()
         self.angle_got.clear()
-        self._say(plan, step, " ".join(filter(None, (said, self.bent.ends(read)))))
+        self._say(plan, step, " ".join(filter(None, (refusal, self.bent.ends(read)))))
         self.setFocus()
 
     def _paint_tag(self, p: QPainter, rect: QRectF) -> None:

@@ -89,14 +89,14 @@ def paint_card(
         plain=True,
     )
     p.setPen(look.color("ink"))
-    said = tr("stop at {reach}").format(reach=show_angle(stroke.machine_stop))
+    sentence = tr("stop at {reach}").format(reach=show_angle(stroke.machine_stop))
     if stroke.verdict.by_hand > 0:
-        said += tr(", {by_hand} by hand").format(by_hand=show_angle(stroke.verdict.by_hand))
-    p.setFont(fitting(said, inner.width(), text * 1.05))
+        sentence += tr(", {by_hand} by hand").format(by_hand=show_angle(stroke.verdict.by_hand))
+    p.setFont(fitting(sentence, inner.width(), text * 1.05))
     p.drawText(
         QRectF(inner.left(), inner.bottom() - text * 1.5, inner.width(), text * 1.6),
         Qt.AlignmentFlag.AlignVCenter,
-        said,
+        sentence,
     )
     p.restore()
 
@@ -115,9 +115,9 @@ class BendCard(KeptButton):
         self.stroke = stroke
         self.setCheckable(True)
         self.setFixedSize(QSize(232, 158))
-        said = stroke.sentence(beyond=beyond)
-        self.setAccessibleName(said)
-        self.setToolTip(as_text(said))
+        text = stroke.sentence(beyond=beyond)
+        self.setAccessibleName(text)
+        self.setToolTip(as_text(text))
 
     def mouseMoveEvent(self, event: QMouseEvent) -> None:
         if event.buttons() & Qt.MouseButton.LeftButton and not self.rect().adjusted(
@@ -224,14 +224,14 @@ class BendStage(LazyView):
         self.says = prose(size=11.5, strong=True)
         self.says.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.now, self.caution = prose(), prose("faint")
-        said = QHBoxLayout()
-        said.addWidget(self.sign, 0, Qt.AlignmentFlag.AlignTop)
-        said.addWidget(self.says, 1)
+        qhbox_layout = QHBoxLayout()
+        qhbox_layout.addWidget(self.sign, 0, Qt.AlignmentFlag.AlignTop)
+        qhbox_layout.addWidget(self.says, 1)
         self.front_heading = heading(tr("From the front"))
         column = Column()
         side = QVBoxLayout(column)
         side.setContentsMargins(0, 0, 0, 0)
-        side.addLayout(said)
+        side.addLayout(qhbox_layout)
         side.addWidget(self.now)
         side.addLayout(self._angle_row())
         side.addWidget(self.front_heading)
@@ -442,9 +442,9 @@ class BendStage(LazyView):
             else tr("Your order is as good as the best.")
         )
 
-    def _tell(self, said: str | None) -> None:
-        if said:
-            self.session.complained.emit(said)
+    def _tell(self, text: str | None) -> None:
+        if text:
+            self.session.complained.emit(text)
 
     def shift(self, by: int) -> None:
         """Ask for the chosen bend one place earlier or later."""
@@ -515,7 +515,7 @@ class BendStage(LazyView):
             o = stroke.contact.obstacle
             self.now.setText(
                 tr("At {angle} {body} touches {tool}.").format(
-                    angle=show_angle(self.end.angle), body=o.body.said, tool=tool_words(o.tool)
+                    angle=show_angle(self.end.angle), body=o.body.label, tool=tool_words(o.tool)
                 )
             )
         else:

@@ -480,9 +480,9 @@ class CheckingStage(QWidget):
             )
             self.causes.show_nothing()
             return
-        out, found = measured.out, measured.found
+        out, result = measured.out, measured.found
         sign = "■" if out else "●"
-        said = (
+        text = (
             counted(
                 "{count} size is out of tolerance. ", "{count} sizes are out of tolerance. ", out
             )
@@ -493,14 +493,14 @@ class CheckingStage(QWidget):
                 len(measured.got),
             )
         )
-        self.says.setText(f"{sign}  {said}{verdict(found, blank, job, out)}")
-        asked = [question_text(found.question, blank, job)] if found.question is not None else []
+        self.says.setText(f"{sign}  {text}{verdict(result, blank, job, out)}")
+        asked = [question_text(result.question, blank, job)] if result.question is not None else []
         asked += measured.drifting(job)
         self.question.setText("\n".join(asked))
-        self.causes.show_found(found)
+        self.causes.show_found(result)
 
-    def _answered(self, said: str) -> None:
-        self.question.setText("\n".join(filter(None, (said, self.question.text()))))
+    def _answered(self, text: str) -> None:
+        self.question.setText("\n".join(filter(None, (text, self.question.text()))))
 
     def _within(self, value: float | None) -> str | None:
         return self.session.edit("sizes within", sizes_within=value)
@@ -510,9 +510,9 @@ class CheckingStage(QWidget):
         self.next_time.show_text(self.measured.next_text)
 
     def _change(self, fields: dict[str, object]) -> None:
-        said = self.session.edit("", **fields)
-        if said:
-            self.complaint.setText(said)
+        refusal = self.session.edit("", **fields)
+        if refusal:
+            self.complaint.setText(refusal)
 
     # --- done ------------------------------------------------------------------------------------
 

@@ -119,9 +119,9 @@ class PieceInHand(QWidget):
             self.ways.addWidget(take)
 
     def _take(self, job: Job) -> None:
-        said = self.session.change(job)
-        if said:
-            self.says.setText(said)
+        refusal = self.session.change(job)
+        if refusal:
+            self.says.setText(refusal)
 
 
 ANSWERS = 2
@@ -137,16 +137,16 @@ def read_offcuts(text: str, units: Units) -> tuple[OffCut, ...]:
     Raises:
         InputError: an off-cut that is not two lengths; the message names it.
     """
-    found = []
+    result = []
     for one in filter(None, (part.strip() for part in text.replace("×", "x").split(","))):
         sizes = [s.strip() for s in one.lower().split("x")]
         if len(sizes) not in (2, 3) or (len(sizes) == 3 and not sizes[2].isdigit()):
             raise InputError(tr("{one!r}: write length x width, and x how many").format(one=one))
         length, width = (parse_length(s, units) for s in sizes[:2])
-        found.append(
+        result.append(
             OffCut(length=length, width=width, count=int(sizes[2]) if len(sizes) == 3 else 1)
         )
-    return tuple(found)
+    return tuple(result)
 
 
 def show_offcuts(offcuts: tuple[OffCut, ...], units: Units) -> str:
@@ -337,13 +337,13 @@ class CuttingStage(QWidget):
         """What comes of it, what is still looked for, and what is not cut yet."""
         if not self.told:
             return
-        said = [f"{one.lot.name}: {one.says}" for one in self.told]
-        said += [] if self._answers == ANSWERS else [tr("Looking for better …")]
+        lines = [f"{one.lot.name}: {one.says}" for one in self.told]
+        lines += [] if self._answers == ANSWERS else [tr("Looking for better …")]
         asks = self.session.parts.unsaid()
         waiting = ", ".join(
             self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks
         )
-        said += (
+        lines += (
             [
                 tr("Not cut yet, until the other part is measured: {waiting}.").format(
                     waiting=waiting
@@ -352,10 +352,10 @@ class CuttingStage(QWidget):
             if waiting
             else []
         )
-        said += [
+        lines += [
             tr("Not cut yet. {question}").format(question=question) for question in asks.values()
         ]
-        self.says.setText("\n".join([*said, *self._short()]))
+        self.says.setText("\n".join([*lines, *self._short()]))
 
     # --- stock and papers ------------------------------------------------------------------------
 
@@ -366,7 +366,7 @@ class CuttingStage(QWidget):
     def _short(self) -> list[str]:
         """Which sheets the book has too few of for this cutting, in sentences; only those it
         counts."""
-        found = []
+        result = []
         for one in self.told:
             sheets = [
                 s
@@ -376,12 +376,12 @@ class CuttingStage(QWidget):
             left = sum(s.count for s in sheets)
             if sheets and one.bought > left:
                 of = counted("{count} sheet", "{count} sheets", left)
-                found.append(
+                result.append(
                     tr("The book holds {left} of {metal}; this takes {needs}.").format(
                         left=of, metal=one.lot.name, needs=one.bought
                     )
                 )
-        return found
+        return result
 
     def _stocked(self, pieces: object) -> None:
         """What the book still holds; of this work's metals the off-cuts become what it is cut from,
@@ -400,9 +400,9 @@ class CuttingStage(QWidget):
             for p in pieces
             if any(p.is_of(j.metal, j.sheet.thickness) for j in self.session.work.parts)
         )
-        said = self.session.parts.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
+        text = self.session.parts.set_cut_from(self.cut_from.model_copy(update={"offcuts": kept}))
         self.says.setText(
-            said
+            text
             or counted(
                 "{count} off-cut from the book.", "{count} off-cuts from the book.", len(kept)
             )

@@ -223,9 +223,9 @@ class LayoutStage(LazyView):
         self.ruler.setCurrentIndex(self.ruler.findData(job.ruler))
         self.strike_from.setCurrentIndex(self.strike_from.findData(job.strike_from))
         self.steps.setText("\n".join(f"{i}.  {step}" for i, step in enumerate(steps, start=1)))
-        found = (*blank.findings, *narrow_flanges(blank, brake, job.units))
-        self.care.setText("\n".join(f"▲  {finding.says}" for finding in found))
-        self.care.setVisible(bool(found))
+        result = (*blank.findings, *narrow_flanges(blank, brake, job.units))
+        self.care.setText("\n".join(f"▲  {finding.says}" for finding in result))
+        self.care.setVisible(bool(result))
         # Four like edges have one sum between them.
         first: dict[tuple[SumKind, Phrase, str], Sum] = {}
         for item in blank.sums:

@@ -92,7 +92,7 @@ class Asked(QWidget):
         self.hinted = False
         """What is said now is a hint."""
         self.mark: Mark | None = None
-        self.said = prose()
+        self.message = prose()
         says = worded(f"{number}.  {question.says}")
         says.setFont(font(10.5, strong=True))
         box = QVBoxLayout(self)
@@ -117,7 +117,7 @@ class Asked(QWidget):
             self.field = line
         self.field.setAccessibleName(question.says)
         box.addWidget(self.field)
-        box.addWidget(self.said)
+        box.addWidget(self.message)
 
     @property
     def answer(self) -> object | None:
@@ -129,8 +129,8 @@ class Asked(QWidget):
         if isinstance(self.field, Sorted):
             return self.field.order
         if isinstance(self.field, Choice):
-            found: object | None = self.field.currentData()
-            return found
+            result: object | None = self.field.currentData()
+            return result
         assert isinstance(self.field, QLineEdit)
         text = self.field.text().strip()
         if not text:
@@ -144,15 +144,15 @@ class Asked(QWidget):
     def say(self, words: str, *, hint: bool = False) -> None:
         """Say something of the answer, or of how to come to it."""
         self.hinted = hint
-        self.said.setText(words)
+        self.message.setText(words)
 
     def show_mark(self, mark: Mark) -> None:
         """Say what comes of the answer."""
         self.tries += 1
         self.mark = mark
-        self.said.setObjectName("" if mark.right else "complaint")
-        self.said.style().unpolish(self.said)
-        self.said.style().polish(self.said)
+        self.message.setObjectName("" if mark.right else "complaint")
+        self.message.style().unpolish(self.message)
+        self.message.style().polish(self.message)
         self.say(("●  " if mark.right else "■  ") + mark.says)
 
 
@@ -220,7 +220,7 @@ class PracticePage(QWidget):
         self.check.setDefault(True)
         self.check.clicked.connect(self.check_answers)
         self.hint.clicked.connect(self.give_hint)
-        self.said = prose("faint")
+        self.message = prose("faint")
         column = Column()
         box = QVBoxLayout(column)
         for text in (self.task, self.given, self.table):
@@ -231,7 +231,7 @@ class PracticePage(QWidget):
         row.addWidget(self.hint)
         row.addStretch(1)
         box.addLayout(row)
-        box.addWidget(self.said)
+        box.addWidget(self.message)
         box.addWidget(self.cautions)
         box.addStretch(1)
         scroll = QScrollArea()
@@ -287,21 +287,21 @@ class PracticePage(QWidget):
             self.session.job if own is not None else None,
             self.made,
         )
-        self.said.setText(tr("An exercise is being set and solved …"))
+        self.message.setText(tr("An exercise is being set and solved …"))
         self.check.setEnabled(False)
 
         def work() -> None:
             try:
-                found: object = exercise(skill, grade, seed, rack, own=job, units=units)
+                result: object = exercise(skill, grade, seed, rack, own=job, units=units)
             except INPUT_ERRORS as error:
-                found = str(error)
-            _tell(made, found)
+                result = str(error)
+            _tell(made, result)
 
         self._crew.submit(work)
 
     def _set(self, found: object) -> None:
         if isinstance(found, str):
-            self.said.setText(found)
+            self.message.setText(found)
             self.check.setEnabled(self.exercise is not None)
             return
         assert isinstance(found, Exercise)
@@ -319,7 +319,7 @@ class PracticePage(QWidget):
         ]
         for asked in self.asked:
             self.questions.addWidget(asked)
-        self.said.setText("")
+        self.message.setText("")
         self.check.setEnabled(True)
         self.end.hide()
         self.folded.update()
@@ -350,7 +350,7 @@ class PracticePage(QWidget):
                 _marked, self.marked, (id(self.exercise), number), asked.question, answer
             )
         if not answered and not self._done:
-            self.said.setText(tr("Answer something first, or ask for a hint."))
+            self.message.setText(tr("Answer something first, or ask for a hint."))
 
     @property
     def _done(self) -> bool:
@@ -368,13 +368,13 @@ class PracticePage(QWidget):
             self.end.show()
             self.end.update()
         right = sum(a.mark is not None and a.mark.right for a in self.asked)
-        self.said.setText(
+        self.message.setText(
             tr("{right} of {count} right.").format(right=right, count=len(self.asked))
         )
         if self._done and not self._noted:
             self._noted = True
             first = sum(a.tries == 1 for a in self.asked)
-            self.said.setText(tr("All right. It is in the book; another one?"))
+            self.message.setText(tr("All right. It is in the book; another one?"))
             assert self.exercise is not None
             self.session.book.note(
                 PracticeRecord(
@@ -411,9 +411,9 @@ class PracticePage(QWidget):
         if self.exercise is not None:
             try:
                 write_exercise(self.exercise, path, answers=self.answers.isChecked())
-                self.said.setText(tr("Wrote {name}.").format(name=path.name))
+                self.message.setText(tr("Wrote {name}.").format(name=path.name))
             except FileError as error:
-                self.said.setText(str(error))
+                self.message.setText(str(error))
 
     def _paint_folded(self, p: QPainter, rect: QRectF) -> None:
         if self.exercise is not None:

@@ -218,10 +218,10 @@ class ShapeStage(LazyView):
         self._tree_box.addWidget(made)
         return made
 
-    def _remembered(self, job: str, day: str, said: str) -> None:
+    def _remembered(self, job: str, day: str, text: str) -> None:
         """What was said to be changed when this part was last made comes up first."""
         if job == self.session.job.name:
-            self.last_time.setText(tr("▲  Last time ({day}): {said}").format(day=day, said=said))
+            self.last_time.setText(tr("▲  Last time ({day}): {said}").format(day=day, said=text))
             self.last_time.show()
 
     def _ask_book(self) -> None:
@@ -324,15 +324,15 @@ class ShapeStage(LazyView):
     def _book_changed(self) -> None:
         """Offer what the book says, where it says anything that the job does not hold already."""
         book, job, metals = self.session.book, self.session.job, self.session.settings.every_metal
-        said = job.springback_from if job.springback is not None else ""
+        text = job.springback_from if job.springback is not None else ""
         # A book without bends is not asked: it would bring in the machines for what nobody sees.
         any_bent = bool(book.bends or book.strips)
         learnt = (
             book.learnt(self._place(), self.session.rack, metals, whole=False)
-            if any_bent and not said
+            if any_bent and not text
             else None
         )
-        self._offer(self.from_book, said, learnt)
+        self._offer(self.from_book, text, learnt)
         told = job.school_from if isinstance(job.school, NeutralLine) else ""
         self._offer(
             self.k_from_book,
@@ -341,14 +341,14 @@ class ShapeStage(LazyView):
         )
 
     @staticmethod
-    def _offer(button: QPushButton, said: str, learnt: Learnt | LearntK | None) -> None:
+    def _offer(button: QPushButton, text: str, learnt: Learnt | LearntK | None) -> None:
         """Offer what was learnt, unless the job holds it already, which is said; nothing where
         nothing is known."""
         if learnt is not None and learnt.here + learnt.near > 0:
             button.setText(tr("From the book: {learnt}").format(learnt=learnt.text()))
         else:
-            button.setText(said)
-        button.setEnabled(not said)
+            button.setText(text)
+        button.setEnabled(not text)
         button.setVisible(bool(button.text()))
 
     def _take_from_book(self) -> None:
@@ -388,16 +388,16 @@ class ShapeStage(LazyView):
             self.session.complained.emit(sentence)
 
     def _picked(self, handle: Handle, where: QPoint) -> None:
-        found = self.flat.handles()
-        menu = self.designer.menu_for(handle, found.axes, found.paths)
+        result = self.flat.handles()
+        menu = self.designer.menu_for(handle, result.axes, result.paths)
         if menu is not None and not menu.isEmpty():
             menu.popup(where)
 
     def _erased(self, handle: Handle) -> None:
         """Take away what the Delete key was pressed at."""
-        said = self.designer.erase(handle, self.flat.handles().paths)
-        if said:
-            self.session.complained.emit(said)
+        text = self.designer.erase(handle, self.flat.handles().paths)
+        if text:
+            self.session.complained.emit(text)
 
     def _dragged(self, index: int, dx: float, dy: float) -> None:
         if index < 0:

@@ -211,12 +211,12 @@ class Causes(QWidget):
         emptied(self._rows)
         self._rows.addWidget(worded(tr("Nothing is measured yet.")))
 
-    def show_found(self, found: Explained) -> None:
+    def show_found(self, explained: Explained) -> None:
         """Show what explains the sizes."""
         emptied(self._rows)
-        for each in found.causes[:MOST]:
+        for each in explained.causes[:MOST]:
             self._add(each)
-        if not found.causes:
+        if not explained.causes:
             self._rows.addWidget(worded(tr("Nothing is off beyond the usual small errors.")))
 
     def _add(self, each: Explanation) -> None:

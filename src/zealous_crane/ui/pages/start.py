@@ -123,11 +123,11 @@ class DemoCard(QWidget):
 def _never_first(works: Sequence[Work]) -> list[Job]:
     """One part of every kind that no work has for its first part."""
     known = {work.parts[0].part.kind for work in works}
-    found: dict[str, Job] = {}
+    result: dict[str, Job] = {}
     for part in (part for work in works for part in work.parts):
         if part.part.kind not in known:
-            found.setdefault(part.part.kind, part)
-    return list(found.values())
+            result.setdefault(part.part.kind, part)
+    return list(result.values())
 
 
 class StartPage(QWidget):

@@ -46,10 +46,10 @@ from ..widgets.widget import (
 
 def racks(brake: Brake) -> list[tuple[str, str, tuple[Segment, ...]]]:
     """Everything that stands in racks: key, what it is called, and its pieces."""
-    found = [(field, str(name), getattr(brake, field)) for field, name in brake.pieces.items()]
+    result = [(field, str(name), getattr(brake, field)) for field, name in brake.pieces.items()]
     for field in brake.tools:
-        found += [(tool.name, tool.name, tool.pieces) for tool in getattr(brake, field)]
-    return [(key, name, pieces) for key, name, pieces in found if pieces]
+        result += [(tool.name, tool.name, tool.pieces) for tool in getattr(brake, field)]
+    return [(key, name, pieces) for key, name, pieces in result if pieces]
 
 
 class PiecesDialog(FormDialog):
@@ -136,10 +136,10 @@ def ask_least(beside: Beside, session: Session, then: Callable[[tuple[Least, ...
     beside.ask(told, (least_sizes, (session.brake, session.job.sheet)))
 
 
-def least_line(found: tuple[Least, ...], units: Units) -> str:
+def least_line(leasts: tuple[Least, ...], units: Units) -> str:
     """All of them in a line."""
     sizes = "; ".join(
-        f"{one.what} {show_length(one.size, units.fine, pretty=True)}" for one in found
+        f"{one.what} {show_length(one.size, units.fine, pretty=True)}" for one in leasts
     )
     return tr("Least here, outside: {least}.").format(least=sizes) if sizes else ""
 
@@ -182,12 +182,12 @@ class LeastDialog(QDialog):
         self._beside = Beside(self, session.crew)
         ask_least(self._beside, session, self._show)
 
-    def _show(self, found: tuple[Least, ...]) -> None:
+    def _show(self, leasts: tuple[Least, ...]) -> None:
         none = tr("Nothing is known of the least sizes on this machine in this sheet.")
-        self.says.setText(self._of if found else none)
+        self.says.setText(self._of if leasts else none)
         rows = [
             (str(one.what), show_length(one.size, self._units.fine, pretty=True), str(one.why))
-            for one in found
+            for one in leasts
         ]
         self.table.show_rows(rows)
 
@@ -257,8 +257,8 @@ class ToolChoices(LazyView):
     @property
     def fold(self) -> str | None:
         """The bend that is chosen for; None for every bend."""
-        found: str | None = self.scope.currentData()
-        return found
+        result: str | None = self.scope.currentData()
+        return result
 
     def refresh(self) -> None:
         """Show the job on the bench."""
@@ -290,13 +290,13 @@ class ToolChoices(LazyView):
         """What there is to choose from on this brake, for this sheet; what leaves no choice is left
         out."""
         session = self.session
-        found: dict[ToolChoice, list[str]] = {}
+        result: dict[ToolChoice, list[str]] = {}
         for tooling in toolings(session.brake, session.blank, session.job.bottomed, every=True):
             for choice, value in tooling.chosen.items():
-                values = found.setdefault(choice, [])
+                values = result.setdefault(choice, [])
                 if value not in values:
                     values.append(value)
-        return {choice: values for choice, values in found.items() if len(values) > 1}
+        return {choice: values for choice, values in result.items() if len(values) > 1}
 
     def _lay_out(self) -> None:
         """A choice for everything there is to choose."""
@@ -338,7 +338,7 @@ class ToolChoices(LazyView):
         for choice, box in self.choices.items():
             box.clear()
             taken = dict.fromkeys(s.verdict.tooling.chosen.get(choice, "") for s in strokes)
-            said = ", ".join(str(IDS.get(value, value)) for value in taken if value)
+            text = ", ".join(str(IDS.get(value, value)) for value in taken if value)
             # What every bend was asked for is no choice of the program's.
             usual = (
                 tr("{said} (every bend)")
@@ -346,7 +346,7 @@ class ToolChoices(LazyView):
                 else tr("{said} (program)")
             )
             box.addItem(
-                usual.format(said=said or "–")
+                usual.format(said=text or "–")
                 if choice not in own
                 else tr("leave it to the program"),
                 None,
@@ -379,9 +379,9 @@ class ToolChoices(LazyView):
         )
 
     def _edit(self, wishes: ToolWishes) -> None:
-        said = self.session.edit("", tools=wishes)
-        if said:
-            self.session.complained.emit(said)
+        refusal = self.session.edit("", tools=wishes)
+        if refusal:
+            self.session.complained.emit(refusal)
 
     def _hold(self) -> None:
         """Which side of the bend is held under the tools."""
@@ -391,9 +391,9 @@ class ToolChoices(LazyView):
         clamp = {name: kept for name, kept in order.clamp.items() if name != fold} | (
             {} if side is None else {fold: side}
         )
-        said = self.session.edit("", order=order.model_copy(update={"clamp": clamp}))
-        if said:
-            self.session.complained.emit(said)
+        refusal = self.session.edit("", order=order.model_copy(update={"clamp": clamp}))
+        if refusal:
+            self.session.complained.emit(refusal)
 
     def _pieces(self) -> None:
         dialog = PiecesDialog(self.session.brake, self.wishes, self)

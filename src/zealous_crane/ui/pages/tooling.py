@@ -157,7 +157,7 @@ class ToolingStage(LazyView):
     def _gauging_row(self) -> QBoxLayout:
         """How all folds are gauged, and this one."""
         self.gauge_all, self.gauge_one = Choice(), Choice()
-        for choice, name, usual, said, one in (
+        for choice, name, usual, sentence, one in (
             (
                 self.gauge_all,
                 tr("Gauging of the job"),
@@ -181,7 +181,7 @@ class ToolingStage(LazyView):
                 (tr("stop, fewest settings"), "few"),
                 (tr("sight the line"), "lines"),
             ):
-                choice.addItem(said.format(way=text), way)
+                choice.addItem(sentence.format(way=text), way)
             choice.setMinimumContentsLength(12)
             choice.setSizeAdjustPolicy(
                 Choice.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
@@ -202,9 +202,9 @@ class ToolingStage(LazyView):
         return plan.strokes[i] if plan is not None and 0 <= i < len(plan.strokes) else None
 
     def _bottom(self, wanted: bool) -> None:
-        said = self.session.edit("", bottomed=wanted)
-        if said:
-            self.session.complained.emit(said)
+        refusal = self.session.edit("", bottomed=wanted)
+        if refusal:
+            self.session.complained.emit(refusal)
 
     def _show_bottomed(self) -> None:
         self.bottomed.setChecked(self.session.job.bottomed)
@@ -234,8 +234,8 @@ class ToolingStage(LazyView):
         self.body.setVisible(feasible)
         self.empty.setVisible(not feasible)
         if not feasible:
-            said = "\n".join([plan.sentence, *plan.advice])
-            self.empty.setText(said + tr("\nWhen the part can be made, its tools stand here."))
+            text = "\n".join([plan.sentence, *plan.advice])
+            self.empty.setText(text + tr("\nWhen the part can be made, its tools stand here."))
             return
         keep = max(0, self.which.currentIndex())
         self.which.blockSignals(True)
@@ -280,11 +280,11 @@ class ToolingStage(LazyView):
         self.tolerance.show_text(show_angle(plan.job.tolerance, 2))
         self._show_stroke()
 
-    def _show_least(self, found: tuple[Least, ...]) -> None:
+    def _show_least(self, leasts: tuple[Least, ...]) -> None:
         """How the part is gauged, and what the least sizes here are once they are worked out."""
         plan = self.session.plan
         if plan is not None:
-            lines = [*gauging_lines(plan), least_line(found, plan.job.units)]
+            lines = [*gauging_lines(plan), least_line(leasts, plan.job.units)]
             self.gauging.setText("\n".join(line for line in lines if line))
 
     def _show_stroke(self) -> None:
@@ -300,16 +300,16 @@ class ToolingStage(LazyView):
         """Another way of gauging, for the job or for the stroke on show."""
         stroke = self.stroke
         if not one:
-            said = self.session.edit("", gauging=self.gauge_all.currentData())
+            refusal = self.session.edit("", gauging=self.gauge_all.currentData())
         elif stroke is not None:
             name = stroke.verdict.stroke.setting.line.name
             kept = {fold: way for fold, way in self.session.job.gauge_at.items() if fold != name}
             way = self.gauge_one.currentData()
-            said = self.session.edit("", gauge_at=kept if way is None else {**kept, name: way})
+            refusal = self.session.edit("", gauge_at=kept if way is None else {**kept, name: way})
         else:
             return
-        if said:
-            self.session.complained.emit(said)
+        if refusal:
+            self.session.complained.emit(refusal)
 
     def _tolerate(self, text: str) -> str | None:
         try:

@@ -153,18 +153,18 @@ def _aside(path: Path) -> Path:
 def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
     """Copies no window holds, the newest first, and a sentence for each that could not be read;
     that one is kept as it is."""
-    found: list[Found] = []
-    said: list[str] = []
+    founds: list[Found] = []
+    lines: list[str] = []
     for path in sorted(folder.glob("*.json")) if folder.is_dir() else ():
         lock = _locked(path)
         if lock is None:
             continue
         try:
-            found.append(read_copy(path))
+            founds.append(read_copy(path))
         except (OSError, *INPUT_ERRORS, KeyError, TypeError) as error:
             with contextlib.suppress(OSError):
                 place = _aside(path)
-                said.append(
+                lines.append(
                     tr(
                         "A safety copy could not be read and is kept as it is in {place}: {error}"
                     ).format(place=place, error=error)
@@ -173,7 +173,7 @@ def left_behind(folder: Path) -> tuple[list[Found], list[str]]:
             with contextlib.suppress(OSError):
                 _lock_of(path).unlink(missing_ok=True)
             os.close(lock)
-    return sorted(found, key=lambda f: f.saved, reverse=True), said
+    return sorted(founds, key=lambda f: f.saved, reverse=True), lines
 
 
 def _when(written: object) -> datetime | None:

@@ -150,12 +150,12 @@ class Bench(QObject):
                     "This size follows from {masters}; change it there, or loosen the fit first."
                 ).format(masters=masters)
             before = self.job
-            said = self._take(self.step_with(work, rack=rack), what)
+            refusal = self._take(self.step_with(work, rack=rack), what)
         except INPUT_ERRORS as error:
             return plain(error)
-        if said is None:
+        if refusal is None:
             self._tell_moved_gauge(before)
-        return said
+        return refusal
 
     def _tell_moved_gauge(self, before: Job) -> None:
         """Say so where another metal's own table makes the same gauge another thickness."""
@@ -166,9 +166,9 @@ class Bench(QObject):
             and abs(old.thickness - new.thickness) > 1e-6
         ):
             units = self.job.units.fine
-            said = tr("{written} of {metal} is {thickness}; of {metal_2} it was {thickness_2}.")
+            text = tr("{written} of {metal} is {thickness}; of {metal_2} it was {thickness_2}.")
             self.complained.emit(
-                said.format(
+                text.format(
                     written=new.written,
                     metal=new.metal.name,
                     thickness=show_length(new.thickness, units),

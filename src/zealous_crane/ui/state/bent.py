@@ -104,7 +104,7 @@ class Bent:
         Returns:
             True when something was found that was not known here.
         """
-        since, job, found = datetime.now(UTC) - SAME_LOT, plan.job, False
+        since, job, result = datetime.now(UTC) - SAME_LOT, plan.job, False
         lot = [
             record
             for record in self._session.book.bends
@@ -133,8 +133,8 @@ class Bent:
                     BendProgress()
                 )  # that lot is through; what comes now is another
             else:
-                found = True
-        return found
+                result = True
+        return result
 
     def turn(self, stroke: PlannedStroke) -> BendProgress:
         """The bend of a stroke as it stands."""
@@ -150,14 +150,14 @@ class Bent:
             WrongWayError: it is bent the other way.
             AngleError: it is no angle, or none that a bend can have.
         """
-        found = [plan.job.angles.read(angle) for angle in read_ends(text)]
-        if any(angle < 0 for angle in found):
-            raise WrongWayError(wrong_way(min(found)))
-        if not all(0 < angle <= 180 for angle in found):
+        result = [plan.job.angles.read(angle) for angle in read_ends(text)]
+        if any(angle < 0 for angle in result):
+            raise WrongWayError(wrong_way(min(result)))
+        if not all(0 < angle <= 180 for angle in result):
             raise AngleError(
                 tr("An angle between 0° and 180°, {how}.").format(how=plan.job.angles.words)
             )
-        return found
+        return result
 
     def stopped_at(self, plan: Plan, stroke: PlannedStroke, text: str) -> None:
         """The stop the next hit is made with, as typed, bent from flat; empty takes the one
@@ -205,7 +205,7 @@ class Bent:
         Raises:
             UnlikelyReadingError: it is far from what was expected; nothing was booked.
         """
-        turn, found = self.turn(stroke), set_up_of(plan, stroke)
+        turn, result = self.turn(stroke), set_up_of(plan, stroke)
         if turn.is_done:
             turn.part, turn.record, turn.answer, turn.is_done = turn.part + 1, None, None, False
         made, prior = self.next_stop(plan, stroke), self._expected(plan, stroke)
@@ -222,7 +222,7 @@ class Bent:
                 tool=stroke.verdict.tooling.key,
                 metal=job.metal,
                 thickness=plan.blank.thickness,
-                angle=found.target,
+                angle=result.target,
                 stop=made,
                 got=hit.got,
                 hits=hit.text,
@@ -257,7 +257,7 @@ class Bent:
 
     def _meaning(self, plan: Plan, stroke: PlannedStroke, prior: Expected, hit: Hit) -> str:
         """What the newest reading means."""
-        turn, found = self.turn(stroke), set_up_of(plan, stroke)
+        turn, result = self.turn(stroke), set_up_of(plan, stroke)
         assert turn.record is not None
         if hit.reading is ReadingCondition.HELD:
             turn.answer, turn.is_done = None, False
@@ -271,7 +271,7 @@ class Bent:
             )
         now = after_hits(prior, turn.record.every_hit)
         turn.answer = answer(
-            stroke, found, hit.stop, hit.got, now.stop(found.target), hand_limit_of(plan, stroke)
+            stroke, result, hit.stop, hit.got, now.stop(result.target), hand_limit_of(plan, stroke)
         )
         turn.is_done = turn.answer.is_done
         if turn.answer.next_stop is not None and turn.is_done:
@@ -292,11 +292,11 @@ class Bent:
         last, record = turn.record.every_hit[-1], turn.record.without_last_hit()
         self._write(stroke, record)
         turn.record, turn.answer, turn.is_done = None if record.struck else record, None, False
-        said = tr("{got} taken back.").format(got=show_angle(last.got))
+        text = tr("{got} taken back.").format(got=show_angle(last.got))
         if turn.record is None:
-            return said
+            return text
         hit = turn.record.every_hit[-1]
-        return f"{said} {self._meaning(plan, stroke, self._expected(plan, stroke), hit)}"
+        return f"{text} {self._meaning(plan, stroke, self._expected(plan, stroke), hit)}"
 
     def next_part(self, stroke: PlannedStroke) -> str:
         """Leave this part as it stands and go on with the next."""
@@ -321,12 +321,12 @@ class Bent:
 
     # --- the next stop ---------------------------------------------------------------------------
 
-    def first_stop(self, stroke: PlannedStroke, found: StrokeSettings) -> float | None:
+    def first_stop(self, stroke: PlannedStroke, stroke_settings: StrokeSettings) -> float | None:
         """Degrees to stop a first part at before it is measured; None when it was, or no first part
         is made."""
         turn = self.turn(stroke)
         begun = turn.record is not None or turn.part > 1
-        return None if not self.first_part or begun else first_stop(stroke, found)
+        return None if not self.first_part or begun else first_stop(stroke, stroke_settings)
 
     def machine_stop(self, plan: Plan, stroke: PlannedStroke) -> float:
         """What is set on the machine (degrees) for the next hit: the leaf's own angle."""
@@ -335,19 +335,19 @@ class Bent:
     def next_stop(self, plan: Plan, stroke: PlannedStroke) -> float:
         """Degrees the sheet is to stand at when the next hit is stopped: of this part while it is
         short, else of the next."""
-        turn, found = self.turn(stroke), set_up_of(plan, stroke)
+        turn, result = self.turn(stroke), set_up_of(plan, stroke)
         if turn.stop is not None:
             return turn.stop
         if turn.record is not None and not turn.is_done:
             again = turn.answer.again if turn.answer is not None else None
             return turn.record.stop if again is None else again
-        first = self.first_stop(stroke, found)
+        first = self.first_stop(stroke, result)
         if first is not None:
             return first
         expected = self._expected(plan, stroke, every=True)
-        if not expected.known or found.limit or stroke.verdict.flattens:
-            return found.stop_angle
-        return within(found, expected.stop(found.target))
+        if not expected.known or result.limit or stroke.verdict.flattens:
+            return result.stop_angle
+        return within(result, expected.stop(result.target))
 
     def expected(self, plan: Plan, stroke: PlannedStroke) -> str:
         """What the book expects of a stroke; empty where it knows nothing."""
@@ -361,9 +361,9 @@ class Bent:
     def _expected(self, plan: Plan, stroke: PlannedStroke, *, every: bool = False) -> Expected:
         """What a bend is expected to come back by; without the part that is on, unless ``every``
         record counts."""
-        found, record = set_up_of(plan, stroke), self.turn(stroke).record
+        result, record = set_up_of(plan, stroke), self.turn(stroke).record
         learnt = self._learnt(plan, stroke, None if every or record is None else record.id)
-        return expected_springback(learnt, found.over_bend, found.target)
+        return expected_springback(learnt, result.over_bend, result.target)
 
     def _learnt(self, plan: Plan, stroke: PlannedStroke, without: str | None = None) -> Learnt:
         """What the book knows of the springback of a stroke."""

@@ -209,7 +209,7 @@ class BookKeeper(QObject):
         """The book says more: what was learnt stands only until that is gone through."""
         if self._stands:
             return
-        self._before.update({place: found for (place, _), found in self._learnt.items()})
+        self._before.update({place: result for (place, _), result in self._learnt.items()})
         self._learnt.clear()
         self._learning.clear()
         self._told += 1
@@ -224,10 +224,10 @@ class BookKeeper(QObject):
         self._tell(self._taught, (told, asked, learn(records, asked[0], rule)))
 
     def _after_learning(self, what: tuple[int, Asked, Learnt]) -> None:
-        told, asked, found = what
+        told, asked, result = what
         if told == self._told:
             self._learning.discard(asked)
-            self._learnt[asked] = found
+            self._learnt[asked] = result
             # Nothing more is known: what was learnt stands while the pages ask again.
             self._stands = True
             self.changed.emit()
@@ -303,12 +303,12 @@ class BookKeeper(QObject):
 
         try:
             with Book(self.where) as book:  # type: ignore[arg-type]
-                found = [
+                result = [
                     r for r in book.find("done", job=job, most=20) if isinstance(r, DoneRecord)
                 ]
         except BookError:
             return  # planning goes on; the book's own page says why it cannot be read
-        latest = max(found, key=lambda r: r.made, default=None)
+        latest = max(result, key=lambda r: r.made, default=None)
         if latest is not None and latest.next_time:
             try:
                 self.remembered.emit(job, latest.day, latest.next_time)

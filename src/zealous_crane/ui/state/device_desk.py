@@ -31,7 +31,7 @@ class DeviceDesk(QObject):
 
     Signals:
         angle, size: a reading, degrees bent from flat or mm.
-        said: a sentence about the stop or a line that broke.
+        reported: a sentence about the stop or a line that broke.
         alarm: the stop is not where it was sent, or nobody knows where it is: a sentence that
         stands until the next stop is sent; empty
             once one is.
@@ -39,7 +39,7 @@ class DeviceDesk(QObject):
 
     angle = Signal(float)
     size = Signal(float)
-    said = Signal(str)
+    reported = Signal(str)
     alarm = Signal(str)
 
     _told = Signal(object)
@@ -58,7 +58,7 @@ class DeviceDesk(QObject):
 
     def connect_to(self, instrument: str, gauge: str) -> tuple[str, ...]:
         """Hang both on these lines, empty for none; a sentence for each that cannot be opened."""
-        said = []
+        lines = []
         for which, name in (("instrument", instrument.strip()), ("gauge", gauge.strip())):
             old = getattr(self, which)
             if old is not None and old.name == name:
@@ -70,10 +70,10 @@ class DeviceDesk(QObject):
                 from ...devices.serial_line import Port
 
                 try:
-                    setattr(self, which, Port(name, self._told.emit, self.said.emit))
+                    setattr(self, which, Port(name, self._told.emit, self.reported.emit))
                 except OSError as error:
-                    said.append(str(error))
-        return tuple(said)
+                    lines.append(str(error))
+        return tuple(lines)
 
     def go(self, distance: float) -> str | None:
         """Drive the stop to a distance, mm; a sentence when it does not take it."""
@@ -122,10 +122,10 @@ class DeviceDesk(QObject):
         sent, self._sent = self._sent, None
         self._waits.stop()
         if sent is not None and abs(at - sent) > NEAR:
-            said = tr("The stop stands at {at} and was sent to {wanted}: do not bend against it.")
-            self.alarm.emit(said.format(at=self._length(at), wanted=self._length(sent)))
+            text = tr("The stop stands at {at} and was sent to {wanted}: do not bend against it.")
+            self.alarm.emit(text.format(at=self._length(at), wanted=self._length(sent)))
         else:
-            self.said.emit(tr("The stop stands at {at}.").format(at=self._length(at)))
+            self.reported.emit(tr("The stop stands at {at}.").format(at=self._length(at)))
 
     def _hear(self, told: object) -> None:
         if not isinstance(told, DeviceMessage):

@@ -79,8 +79,8 @@ class Session(Bench):
         )
         self.book.complained.connect(self.complained)
         self.devices = DeviceDesk(lambda: self.job.units)
-        self.devices.said.connect(self.complained)
-        self.devices.alarm.connect(lambda said: self.complained.emit(said) if said else None)
+        self.devices.reported.connect(self.complained)
+        self.devices.alarm.connect(lambda text: self.complained.emit(text) if text else None)
         folder = None if shop is None else ShopFolder(shop, rack, self.settings)
         self.parts, self.orders = PartEdits(self), OrderEdits(self)
         self.shop_edits = ShopEdits(self, folder)
@@ -114,8 +114,8 @@ class Session(Bench):
                 *complaints,
                 tr("No safety copy can be kept: {value}.").format(value=error.strerror or error),
             )
-        settings, said = read_settings(shop.parent)
-        complaints = (*complaints, said) if said else complaints
+        settings, sentence = read_settings(shop.parent)
+        complaints = (*complaints, sentence) if sentence else complaints
         session = cls(demo_job(), rack, safety, shop, settings=settings)
         for complaint in complaints:
             QTimer.singleShot(0, session, lambda text=complaint: session.complained.emit(text))
@@ -204,10 +204,10 @@ class Session(Bench):
         """Stop planning and, the work being closed on purpose, forget the safety copy. Returns what
         the book could not take, or nothing."""
         self.bench_plan.close()
-        said = self.book.close()
+        text = self.book.close()
         self.devices.close()
         self.keeper.close()
-        return said
+        return text
 
     def save(self, path: Path, *, over: bool = False) -> None:
         """Save the job.

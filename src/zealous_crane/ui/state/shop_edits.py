@@ -55,21 +55,23 @@ class ShopEdits:
             )
         before = self._bench.step
         rack = self._bench.rack.with_brakes([brake], own=True)
-        said = self._bench.change_on(self._bench.job.model_copy(update={"brake": brake.key}), rack)
-        if said is None:
+        refusal = self._bench.change_on(
+            self._bench.job.model_copy(update={"brake": brake.key}), rack
+        )
+        if refusal is None:
             self.write(before, always=(brake.key,))
-        return said
+        return refusal
 
     def retire(self, key: str, *, retired: bool) -> str | None:
         """Offer a brake no more, or again, as one step of undo."""
         self.take_others()
         before = self._bench.step
-        said = self._bench.change_on(
+        refusal = self._bench.change_on(
             self._bench.job, self._bench.rack.with_retired(key, retired=retired)
         )
-        if said is None:
+        if refusal is None:
             self.write(before)
-        return said
+        return refusal
 
     def keep_settings(self, settings: ShopSettings, what: str = "") -> str | None:
         """Change what the shop says of itself, as one step of undo; parts that stand as the shop
@@ -96,14 +98,14 @@ class ShopEdits:
                 settings=settings,
             )
 
-        said = self._bench.make(following, what)
-        if said is None:
+        text = self._bench.make(following, what)
+        if text is None:
             self.write(before)
-        return said
+        return text
 
     def write(self, before: HistoryStep, always: Iterable[str] = ()) -> None:
         """Bring the shop's own files in line with what is known here, for what changed and is kept
         there."""
         if self._folder is not None:
-            for said in self._folder.write(before, self._bench.step, always):
-                self._bench.complained.emit(said)
+            for text in self._folder.write(before, self._bench.step, always):
+                self._bench.complained.emit(text)

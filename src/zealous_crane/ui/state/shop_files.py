@@ -41,13 +41,13 @@ class ShopFolder:
             return None
         before, settings_before = self._rack, self._settings
         read, _ = shop_rack(self.shop)
-        settings, said = read_settings(self.shop.parent)
+        settings, text = read_settings(self.shop.parent)
         # A file that cannot be read, or is gone, says nothing; what is known of it stays.
         now = before.with_brakes(
             (b for b in read.brakes if b.key in read.own), own=True
         ).with_retired_keys(read.retired)
         settings = (
-            settings_before if said or not (self.shop.parent / SETTINGS).exists() else settings
+            settings_before if text or not (self.shop.parent / SETTINGS).exists() else settings
         )
         self._rack, self._settings, self._stamps = now, settings, stamps
         if now == before and settings == settings_before:
@@ -65,24 +65,24 @@ class ShopFolder:
             now: the step they shall be of.
             always: keys of brakes that are written though no file of them is there yet.
         """
-        said = write_brakes(self.shop, before.rack, now.rack, always)
+        text = write_brakes(self.shop, before.rack, now.rack, always)
         if before.settings != now.settings:
             refused = write_settings(self.shop.parent, now.settings)
-            said = (*said, refused) if refused else said
+            text = (*text, refused) if refused else text
         self._rack, self._settings, self._stamps = now.rack, now.settings, self._stamped()
-        return said
+        return text
 
     def _stamped(self) -> tuple[tuple[str, int, int], ...]:
         """Name, size and time of every file of the shop."""
         files = [*self.shop.glob("*.json"), self.shop / RETIRED, self.shop.parent / SETTINGS]
-        found = []
+        result = []
         for path in sorted(files):
             try:
                 stat = path.stat()
             except OSError:
                 continue
-            found.append((path.name, stat.st_size, stat.st_mtime_ns))
-        return tuple(found)
+            result.append((path.name, stat.st_size, stat.st_mtime_ns))
+        return tuple(result)
 
 
 Known = tuple[MachineLibrary, ShopSettings]
@@ -165,11 +165,11 @@ def merged(base: object, mine: object, theirs: object) -> object:
         return theirs
     if isinstance(base, dict) and isinstance(mine, dict) and isinstance(theirs, dict):
         keys = dict.fromkeys([*mine, *theirs])
-        found = {key: merged(base.get(key), mine.get(key), theirs.get(key)) for key in keys}
+        result = {key: merged(base.get(key), mine.get(key), theirs.get(key)) for key in keys}
         # None stands for what is not there: taken away at one window, it is gone.
         return {
             key: value
-            for key, value in found.items()
+            for key, value in result.items()
             if value is not None or (key in mine and key in theirs)
         }
     tables = [_by_key(values) for values in (base, mine, theirs)]
@@ -200,7 +200,7 @@ def write_brakes(
     Returns:
         a sentence for every file that could not be written.
     """
-    said = []
+    lines = []
     old = {brake.key: brake for brake in before.brakes}
     new = {brake.key: brake for brake in now.brakes}
     for key in old.keys() | new.keys():
@@ -214,7 +214,7 @@ def write_brakes(
             else:
                 path.unlink(missing_ok=True)
         except (FileError, OSError) as error:
-            said.append(str(error))
+            lines.append(str(error))
     if before.retired != now.retired:
         try:
             shop.mkdir(parents=True, exist_ok=True)
@@ -222,8 +222,8 @@ def write_brakes(
                 shop / RETIRED, "".join(f"{key}\n" for key in sorted(now.retired)).encode()
             )
         except (FileError, OSError) as error:
-            said.append(str(error))
-    return tuple(said)
+            lines.append(str(error))
+    return tuple(lines)
 
 
 def write_settings(home: Path, settings: ShopSettings) -> str | None:

@@ -98,12 +98,12 @@ class Remembered:
     @property
     def recent(self) -> tuple[Path, ...]:
         """Files opened or saved lately that are still there, the latest first."""
-        said = self._settings.value("recent", [])
+        saved = self._settings.value("recent", [])
         names = (
-            [said]
-            if isinstance(said, str)
-            else list(said)
-            if isinstance(said, (list, tuple))
+            [saved]
+            if isinstance(saved, str)
+            else list(saved)
+            if isinstance(saved, (list, tuple))
             else []
         )
         return tuple(path for path in (Path(str(name)) for name in names) if path.exists())[:MOST]
@@ -119,8 +119,8 @@ class Remembered:
     @property
     def geometry(self) -> QByteArray | None:
         """Where the window stood; None the first time."""
-        said = self._settings.value("geometry")
-        return said if isinstance(said, QByteArray) else None
+        saved = self._settings.value("geometry")
+        return saved if isinstance(saved, QByteArray) else None
 
     @property
     def dark(self) -> bool | None:
@@ -164,20 +164,20 @@ class Remembered:
     @property
     def text(self) -> int:
         """Size of the text, per cent."""
-        said = str(self._settings.value("text", "100"))
-        return int(said) if said.isdigit() and 50 <= int(said) <= 300 else 100
+        sentence = str(self._settings.value("text", "100"))
+        return int(sentence) if sentence.isdigit() and 50 <= int(sentence) <= 300 else 100
 
     @text.setter
     def text(self, percent: int) -> None:
         self._settings.setValue("text", str(percent))
 
     def _table(self, name: str) -> dict[str, object]:
-        said = self._settings.value(name, "")
+        saved = self._settings.value(name, "")
         try:
-            found = json.loads(str(said)) if said else {}
+            result = json.loads(str(saved)) if saved else {}
         except ValueError:
             return {}
-        return found if isinstance(found, dict) else {}
+        return result if isinstance(result, dict) else {}
 
     def _texts(self, name: str) -> dict[str, str]:
         return {str(k): str(v) for k, v in self._table(name).items()}

@@ -129,16 +129,16 @@ class TreeRow(QTreeWidgetItem):
 
 
 def all_items(tree: QTreeWidget) -> list[TreeRow]:
-    found: list[TreeRow] = []
+    tree_rows: list[TreeRow] = []
     waiting: list[QTreeWidgetItem | None] = [
         tree.topLevelItem(i) for i in range(tree.topLevelItemCount())
     ]
     while waiting:
         item = waiting.pop(0)
         if isinstance(item, TreeRow):
-            found.append(item)
+            tree_rows.append(item)
             waiting[:0] = [item.child(i) for i in range(item.childCount())]
-    return found
+    return tree_rows
 
 
 def words_of(one: Standing, name: str) -> str:
@@ -332,9 +332,9 @@ class Designer(QWidget):
         if isinstance(hole, Cutout):
             dialog = TakeOverDialog(hole, self.session.job.units, self)
             if run_dialog(dialog):
-                said = self._changed(dialog.taken_over())
-                if said:
-                    self.tell(said)
+                text = self._changed(dialog.taken_over())
+                if text:
+                    self.tell(text)
                 self.refresh()
             dialog.deleteLater()
 
@@ -351,12 +351,12 @@ class Designer(QWidget):
         try:
             design, chosen = change(self.design)
             self.chosen = chosen
-            said = self._take(design)
+            refusal = self._take(design)
         except INPUT_ERRORS as error:
-            said = plain(error)
-        if said:
+            refusal = plain(error)
+        if refusal:
             self.chosen = before
-            self.tell(said)
+            self.tell(refusal)
         self.refresh()
 
     def put(self, carrier: tuple[int, ...], standing: Standing) -> None:
@@ -493,12 +493,12 @@ class Designer(QWidget):
                 "y": old.y.model_copy(update={"value": y}),
             }
         )
-        said = self._take(
+        refusal = self._take(
             part.tree.model_copy(update={"cutouts": tuple(cutouts)}),
             tr("drag {index}").format(index=index),
         )
-        if said:
-            self.tell(said)
+        if refusal:
+            self.tell(refusal)
 
     # --- menus -----------------------------------------------------------------------------------
 
@@ -582,11 +582,11 @@ class Designer(QWidget):
             menu.addAction(word, lambda s=shape: self.add_hole(handle.name, s, float(u), float(v)))
         menu.addSeparator()
         for form in MarkForm:
-            said = {
+            text = {
                 MarkForm.CROSS_BREAK: tr("Stiffen with a cross-break"),
                 MarkForm.BEAD: tr("Stiffen with a bead"),
             }[form]
-            menu.addAction(said, lambda f=form: self.add_mark(handle.name, f))
+            menu.addAction(text, lambda f=form: self.add_mark(handle.name, f))
         path = paths.get(handle.name)
         if path:
             menu.addSeparator()

@@ -32,39 +32,39 @@ from .widget import Choice, Count, Wrapped
 @cached(256, lasts=True)
 def attribute_docs(kind: type[BaseModel]) -> dict[str, str]:
     """What the docstrings of a model, and of those it is made from, say of each of its fields."""
-    found: dict[str, str] = {}
+    result: dict[str, str] = {}
     for model in reversed(kind.__mro__):
         if issubclass(model, BaseModel) and model.__doc__:
-            found.update(_attributes(model.__doc__))
-    hints = {name: hint(text) for name, text in found.items() if name in kind.model_fields}
-    return {name: tr(said) for name, said in hints.items() if said}
+            result.update(_attributes(model.__doc__))
+    hints = {name: hint(text) for name, text in result.items() if name in kind.model_fields}
+    return {name: tr(sentence) for name, sentence in hints.items() if sentence}
 
 
 def hint(text: str) -> str:
     """What a docstring says of a field, for whoever fills it in: a field is empty where a program
     says None, and its unit is the job's, or what is typed behind the figure. Where figures stand in
     it their unit stays."""
-    said = re.sub(r"\bNone\b", "empty", text.replace("``", ""))
+    sentence = re.sub(r"\bNone\b", "empty", text.replace("``", ""))
     unit = r"(?<!\d )\bmm\b(?! \(common| or )"
-    said = re.sub(rf"[,;]? ?\(?{unit}\)?(?=[.,;:)]|$)", "", said)
-    said = re.sub(rf"{unit} ", "", said)
-    return said.lstrip(" ,;") if re.search("[a-z]", said) else ""
+    sentence = re.sub(rf"[,;]? ?\(?{unit}\)?(?=[.,;:)]|$)", "", sentence)
+    sentence = re.sub(rf"{unit} ", "", sentence)
+    return sentence.lstrip(" ,;") if re.search("[a-z]", sentence) else ""
 
 
 def _attributes(doc: str) -> dict[str, str]:
     """The attributes a docstring tells of."""
-    found: dict[str, str] = {}
+    result: dict[str, str] = {}
     names: list[str] = []
     for line in inspect.cleandoc(doc).partition("Attributes:")[2].splitlines():
         begins = re.match(r"^    (\w[\w, ]*?): (.*)$", line)
         if begins:
             names = [name.strip() for name in begins[1].split(",")]
             for name in names:
-                found[name] = begins[2]
+                result[name] = begins[2]
         elif line.startswith("     "):
             for name in names:
-                found[name] += " " + line.strip()
-    return found
+                result[name] += " " + line.strip()
+    return result
 
 
 def title(name: str, info: FieldInfo) -> str:
@@ -76,8 +76,8 @@ def blank_word(info: FieldInfo, otherwise: str = "") -> str:
     """What an empty field says: by what its model names, else what is given, else that the rule
     decides."""
     extra = info.json_schema_extra
-    said = extra.get("empty") if isinstance(extra, dict) else None
-    return tr(str(said)) if said else otherwise or tr("by the rule")
+    text = extra.get("empty") if isinstance(extra, dict) else None
+    return tr(str(text)) if text else otherwise or tr("by the rule")
 
 
 def split_list(text: str) -> list[str]:
@@ -108,7 +108,7 @@ def as_usual(model: BaseModel | None) -> bool:
 def in_short(model: BaseModel, units: Units) -> str:
     """What a group says while it is folded away: its choices and lengths, and that the rest is by
     the rule."""
-    said: list[str] = []
+    lines: list[str] = []
     by_rule = False
     for name, info in type(model).model_fields.items():
         value = getattr(model, name)
@@ -116,10 +116,10 @@ def in_short(model: BaseModel, units: Units) -> str:
         if value is None:
             by_rule = True
         elif isinstance(value, LabelledEnum):
-            said.append(value.words)
+            lines.append(value.words)
         elif kind is float and is_length(metadata) and value:
-            said.append(show_length(value, units, pretty=True))
-    return ", ".join([*said, *([tr("by the rule")] if by_rule or not said else [])])
+            lines.append(show_length(value, units, pretty=True))
+    return ", ".join([*lines, *([tr("by the rule")] if by_rule or not lines else [])])
 
 
 STARTS: dict[type[BaseModel], BaseModel] = {
@@ -413,9 +413,9 @@ class ModelForm(QWidget):
             model = type(self.model).model_validate(record)
         except INPUT_ERRORS as error:
             return plain(error)
-        said = self._change(model)
+        text = self._change(model)
         if (
-            said is None
+            text is None
             and type(self.model) is type(model)
             and getattr(self.model, name) != getattr(model, name)
         ):
@@ -424,7 +424,7 @@ class ModelForm(QWidget):
             self.model = model
             for other, show in self._shows.items():
                 show(getattr(model, other))
-        return said
+        return text
 
     def _tell(self, widget: QWidget, sentence: str | None) -> None:
         """Say what is wrong with a choice where it was made, and show what is still in force."""
@@ -497,10 +497,10 @@ class Group(QWidget):
         self._box.addWidget(self.complaint)
 
     def _switched(self, on: bool) -> None:
-        said = self._take(STARTS[self._kind] if on else None)
-        self.complaint.setText(said or "")
-        self.complaint.setVisible(bool(said))
-        if said:
+        refusal = self._take(STARTS[self._kind] if on else None)
+        self.complaint.setText(refusal or "")
+        self.complaint.setVisible(bool(refusal))
+        if refusal:
             self.switch.setChecked(not on)
 
     def open(self, on: bool = True) -> None:

@@ -95,27 +95,27 @@ class PartsBar(QWidget):
         self.remove.setEnabled(several)
         self.fit.setEnabled(several)
         self.together.setVisible(bool(work.follows(at)))
-        said = [_fit_words(self.session, fit) for fit in work.follows(at)]
+        lines = [_fit_words(self.session, fit) for fit in work.follows(at)]
         led = sorted({work.parts[f.follower].name for f in work.fits if f.master == at})
         if led:
-            said.append(
+            lines.append(
                 tr("{led} {which} this part.").format(
                     led=", ".join(led), which=tr("follows") if len(led) == 1 else tr("follow")
                 )
             )
         if work.fitting is not None:
-            said.append(
+            lines.append(
                 tr("Piece of a duct fitting; {keys} changes the sizes of all.").format(
                     keys=keys_of("job.fitting")
                 )
             )
-        self.follows.setText("\n".join(said))
-        self.follows.setVisible(bool(said))
+        self.follows.setText("\n".join(lines))
+        self.follows.setVisible(bool(lines))
 
     def _remove(self) -> None:
-        said = self.session.parts.remove()
-        if said:
-            self.tell(said)
+        text = self.session.parts.remove()
+        if text:
+            self.tell(text)
 
     def _open_fit(self) -> None:
         from ..dialogs.fit import FitDialog
@@ -135,13 +135,13 @@ def _fit_words(session: Session, fit: Fit) -> str:
         size_title(session.work.parts[fit.follower].part, pair.follower).lower()
         for pair in fit.sizes
     )
-    said = (
+    text = (
         tr("{sizes} follows from {master}: {rule}, {clearance} clearance.")
         if len(fit.sizes) == 1
         else tr("{sizes} follow from {master}: {rule}, {clearance} clearance.")
     )
     master = session.work.parts[fit.master].name
-    return said.format(
+    return text.format(
         sizes=sizes.capitalize(),
         master=master,
         rule=fit.rule.words,

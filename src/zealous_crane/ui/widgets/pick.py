@@ -128,12 +128,12 @@ class PickCanvas(Canvas):
                 max(hole.size) / 2, near / 2
             ):
                 return HoleHandle(i)
-        found = self.handles()
-        for corner in found.corners:
+        result = self.handles()
+        for corner in result.corners:
             if np.hypot(*(corner.point - point)) < near:
                 return corner
         best: tuple[float, EdgeHandle] | None = None
-        for edge in found.edges:
+        for edge in result.edges:
             away = _away(point, edge.start, edge.end)
             if away < near and (best is None or away < best[0] - 1e-6):
                 best = (away, edge)
@@ -214,7 +214,7 @@ class PickCanvas(Canvas):
 
     def _row(self) -> list[Handle]:
         """All there is to point at: corners, edges, holes, then panels at their middles."""
-        blank, found = self.session.blank, self.handles()
+        blank, result = self.session.blank, self.handles()
         holes = [
             HoleHandle(i)
             for i, hole in enumerate(blank.holes)
@@ -223,10 +223,10 @@ class PickCanvas(Canvas):
         middles = [
             (p.name, (p.polygon.min(axis=0) + p.polygon.max(axis=0)) / 2)
             for p in blank.panels
-            if p.name in found.paths
+            if p.name in result.paths
         ]
         panels = [PanelHandle(name, (float(at[0]), float(at[1]))) for name, at in middles]
-        return [*found.corners, *found.edges, *holes, *panels]
+        return [*result.corners, *result.edges, *holes, *panels]
 
 
 ARROWS = {

@@ -91,17 +91,17 @@ class SchoolPanel(QWidget):
         self.spread.setVisible(isinstance(school, ShopTable))
         if isinstance(school, ShopTable):
             self.strips.show_text("; ".join(_strip_text(s, job.units) for s in school.strips))
-            found = school.spread(job.sheet.thickness)
+            result = school.spread(job.sheet.thickness)
             self.spread.setText(
                 tr("No strip near 90° yet.")
-                if found is None
+                if result is None
                 else tr(
                     "{count} near 90°: BD {mean} ± {half}. Every size across such a bend carries "
                     "that spread."
                 ).format(
-                    count=found.count,
-                    mean=show_length(found.mean, job.units.fine),
-                    half=show_length(found.half, job.units.fine),
+                    count=result.count,
+                    mean=show_length(result.mean, job.units.fine),
+                    half=show_length(result.half, job.units.fine),
                 )
             )
 
@@ -138,9 +138,9 @@ class SchoolPanel(QWidget):
                 )
             )
             record = {"school": chosen, "strips": [s.model_dump() for s in strips]}
-        said = self.session.edit("school", school=record, school_from="")
-        if said:
-            self.tell(said)
+        refusal = self.session.edit("school", school=record, school_from="")
+        if refusal:
+            self.tell(refusal)
             self.refresh()
 
     def _strips(self, text: str) -> str | None:

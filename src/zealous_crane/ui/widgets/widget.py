@@ -400,10 +400,10 @@ def labelled(text: str, widget: QWidget) -> QVBoxLayout:
     return box
 
 
-def as_text(said: str) -> str:
+def as_text(text: str) -> str:
     """Words for a message or a tool tip, which would take what looks like markup in a name for
     markup."""
-    return said.replace("<", "‹")
+    return text.replace("<", "‹")
 
 
 def prose(name: str = "", size: float | None = None, *, strong: bool = False) -> Wrapped:

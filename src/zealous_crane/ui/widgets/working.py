@@ -174,15 +174,15 @@ class WorkingPage(QWidget):
             else tr("the first strokes are looked at")
         )
         which = f": {', '.join(standing)}" if standing else ""
-        said = tr("{judged} strokes judged; {done}{which}.").format(
+        text = tr("{judged} strokes judged; {done}{which}.").format(
             judged=self._judged, done=done, which=which
         )
         left = seconds_left(self._clock.elapsed() / 1000, len(standing), of)
         if left is not None:
-            said += " " + counted(
+            text += " " + counted(
                 "At this pace about {count} s more.", "At this pace about {count} s more.", left
             )
-        self.says.setText(said)
+        self.says.setText(text)
 
     def _paint_brake(self, p: QPainter, rect: QRectF) -> None:
         if self._stroke is not None:

@@ -68,9 +68,9 @@ class Dialogs:
             if fitting is None:
                 self.session.start_with(Work.of_fitting(dialog.fitting), unsaved=True)
             else:
-                said = self.session.parts.set_fitting(dialog.fitting)
-                if said:
-                    self.front.refuse(said)
+                text = self.session.parts.set_fitting(dialog.fitting)
+                if text:
+                    self.front.refuse(text)
             self.front.open_bench()
 
     def show_shop(self) -> None:
@@ -140,9 +140,9 @@ class Dialogs:
 
     def keep_brake(self, brake: Brake) -> bool:
         """Keep a brake in the shop, in its own folder of files, and plan on it."""
-        said = self.session.shop_edits.keep_brake(brake)
-        if said:
-            self.front.refuse(said)
+        text = self.session.shop_edits.keep_brake(brake)
+        if text:
+            self.front.refuse(text)
             return False
         self.front.brakes_changed()
         return True
@@ -230,6 +230,6 @@ class Dialogs:
         """A report for whoever mends a fault."""
         from ..dialogs.about import ask_report
 
-        said = ask_report(self.front.window, self.session.job)
-        if said:
-            self.front.say(said)
+        text = ask_report(self.front.window, self.session.job)
+        if text:
+            self.front.say(text)

@@ -117,18 +117,18 @@ def score(typed: str, text: str) -> float | None:
     typed, text = typed.lower().replace(" ", ""), text.lower()
     at, value, last = 0, 0.0, -2
     for letter in typed:
-        found = text.find(letter, at)
-        if found < 0:
+        result = text.find(letter, at)
+        if result < 0:
             return None
         # Letters side by side, and those that begin a word, are what people type.
         value += (
             3.0
-            if found == last + 1
+            if result == last + 1
             else 2.0
-            if found == 0 or not text[found - 1].isalnum()
+            if result == 0 or not text[result - 1].isalnum()
             else 0.5
         )
-        last, at = found, found + 1
+        last, at = result, result + 1
     return value - 0.01 * len(text)
 
 
@@ -186,13 +186,13 @@ class Palette(QDialog):
         self._narrow("")
 
     def _narrow(self, typed: str) -> None:
-        found: list[tuple[float, int, Command]] = []
+        result: list[tuple[float, int, Command]] = []
         for number, command in enumerate(COMMANDS):
             value = score(typed, words_of(command)) if typed.strip() else 0.0
             if value is not None and self._actions[command.id].isEnabled():
-                found.append((-value, number, command))
+                result.append((-value, number, command))
         self.list.clear()
-        for _, _, command in sorted(found, key=lambda one: one[:2]):
+        for _, _, command in sorted(result, key=lambda one: one[:2]):
             words, keys = words_of(command), command.keys.split("; ")[0]
             item = QListWidgetItem(words, self.list)
             item.setData(Qt.ItemDataRole.UserRole, command.id)

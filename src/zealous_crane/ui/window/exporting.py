@@ -79,13 +79,13 @@ class EveryPart(QObject):
             self._done(tuple(plan for plan in self._plans if plan is not None))
             return
         self._at = missing[0]
-        said = tr("Planning {name} …").format(name=self._jobs[self._at].name)
+        text = tr("Planning {name} …").format(name=self._jobs[self._at].name)
         if self._planned:
             left = self._clock.elapsed() / 1000 / self._planned * len(missing)
-            said += "\n" + counted(
+            text += "\n" + counted(
                 "about {count} s left", "about {count} s left", max(1, round(left))
             )
-        self.progress.setLabelText(said)
+        self.progress.setLabelText(text)
         self._planner.start(self._jobs[self._at], self._flats[self._at], self._rack)
 
     def _found(self, plan: Plan) -> None:

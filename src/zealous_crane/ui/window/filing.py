@@ -176,20 +176,21 @@ class RecoveryDialog(QDialog):
         parent: the window.
     """
 
-    def __init__(self, found: Found, parent: QWidget | None = None) -> None:
+    def __init__(self, result: Found, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.choice = Recover.LATER
         self.setWindowTitle(tr("Work found again"))
         head = QLabel(tr("The program stopped with this work on the bench:"))
         head.setFont(font(12, strong=True))
-        parts = "\n".join(f"·  {part.name} — {part.sheet.name}" for part in found.work.parts)
+        parts = "\n".join(f"·  {part.name} — {part.sheet.name}" for part in result.work.parts)
         origin = (
-            tr("It belongs to {origin}.").format(origin=found.origin)
-            if found.origin is not None
+            tr("It belongs to {origin}.").format(origin=result.origin)
+            if result.origin is not None
             else tr("It was never saved to a file.")
         )
         when = QLocale().toString(
-            QDateTime.fromSecsSinceEpoch(int(found.saved.timestamp())), "dddd d MMMM yyyy, HH:mm:ss"
+            QDateTime.fromSecsSinceEpoch(int(result.saved.timestamp())),
+            "dddd d MMMM yyyy, HH:mm:ss",
         )
         self.says = Wrapped(
             tr("{parts}\n\nWritten {when}. {origin}\nRestored, it counts as not saved yet.").format(
@@ -301,9 +302,9 @@ class Filing:
             tr("The code at the foot of the page, like K7QF-2MXA9:"),
         )
         if given and text.strip():
-            said = self.open_code(text)
-            if said:
-                self.front.refuse(said)
+            sentence = self.open_code(text)
+            if sentence:
+                self.front.refuse(sentence)
 
     def open_code(self, text: str) -> str | None:
         """Open the job of a code, among recent files and what lies beside them; why not, where it
@@ -316,19 +317,19 @@ class Filing:
                 "A page's code has four letters or figures, a stroke and five more; {text!r} has "
                 "not."
             ).format(text=text)
-        found = matches(
+        result = matches(
             code, beside(self.front.remembered.recent if self.front.remembered is not None else ())
         )
-        if not found:
+        if not result:
             return tr(
                 "No job with the code {code} is among the recent files, nor beside them."
             ).format(code=code)
         if self.may_leave():
-            self.open_file(found[0].path)
-            refused = self.session.parts.choose(found[0].part)
+            self.open_file(result[0].path)
+            refused = self.session.parts.choose(result[0].part)
             if refused:
                 return refused
-            if not found[0].same:
+            if not result[0].same:
                 self.front.say(
                     tr(
                         "The job was changed since that page was printed: its code is {now} now."
@@ -344,10 +345,10 @@ class Filing:
             self.front.window, tr("Read a drawing"), "", tr("Drawings (*.dxf)")
         )
         if name:
-            said = self.open_drawing(Path(name))
-            if said:
+            text = self.open_drawing(Path(name))
+            if text:
                 QMessageBox.information(
-                    self.front.window, tr("What was read"), as_text("\n\n".join(said))
+                    self.front.window, tr("What was read"), as_text("\n\n".join(text))
                 )
 
     def open_drawing(self, path: Path) -> tuple[str, ...]:
@@ -393,10 +394,10 @@ class Filing:
         self.front.open_bench()
         self.front.say(
             tr("Read {name}.").format(name=path.name)
-            + (f" {reading.said[0]}" if reading.said else "")
+            + (f" {reading.notes[0]}" if reading.notes else "")
         )
         # What was asked about has been read already.
-        return () if reading.left_out else reading.said
+        return () if reading.left_out else reading.notes
 
     def _ask_left_out(
         self, reading: DrawingResult, again: Callable[[dict[int, Taken]], DrawingResult]
@@ -408,13 +409,13 @@ class Filing:
         dialog = DrawingDialog(reading, again, self.front.look, self.front.window)
         return dialog.reading if run_dialog(dialog) else None
 
-    def _ask_unit(self, said: str) -> float | None:
+    def _ask_unit(self, text: str) -> float | None:
         """Ask in which unit a drawing is drawn, both sizes shown; mm per unit, None where nobody
         knows."""
         run_dialog = QMessageBox(self.front.window)
         run_dialog.setIcon(QMessageBox.Icon.Question)
         run_dialog.setWindowTitle("Zealous Crane")
-        run_dialog.setText(said)
+        run_dialog.setText(text)
         run_dialog.setTextFormat(Qt.TextFormat.PlainText)
         millimetres = run_dialog.addButton(tr("Millimetres"), QMessageBox.ButtonRole.AcceptRole)
         inches = run_dialog.addButton(tr("Inches"), QMessageBox.ButtonRole.AcceptRole)
@@ -488,13 +489,13 @@ class Filing:
     def offer_recovery(self) -> bool:
         """Offer work that a window left behind when it went down: restored, kept aside, or
         discarded. True when some was restored."""
-        found, said = left_behind(safety_folder())
-        for sentence in said:
+        result, text = left_behind(safety_folder())
+        for sentence in text:
             self.front.refuse(sentence)
-        if not found:
+        if not result:
             return False
 
-        for one in found:
+        for one in result:
             dialog = RecoveryDialog(one, self.front.window)
             dialog.exec()
             if dialog.choice is Recover.DISCARD:
@@ -507,34 +508,34 @@ class Filing:
                 return True
         return False
 
-    def _restore(self, found: Found) -> bool:
+    def _restore(self, result: Found) -> bool:
         try:
-            work = self._on_known_brakes(found.work)
+            work = self._on_known_brakes(result.work)
             if work is None:
                 return False
             self.session.start_with(
-                work, found.origin, unsaved=True, at=found.at, stamp=found.stamp
+                work, result.origin, unsaved=True, at=result.at, stamp=result.stamp
             )
         except (*INPUT_ERRORS, OSError) as error:
             self.front.refuse(
                 tr("{error} The copy is kept in {keep_aside}.").format(
-                    error=error, keep_aside=found.keep_aside()
+                    error=error, keep_aside=result.keep_aside()
                 )
             )
             return False
         # The copy found goes when the one in its place is on disk.
         if self.session.keeper.write_now():
-            found.discard()
+            result.discard()
         changed = (
-            found.origin is not None
-            and found.stamp is not None
-            and stamp_of(found.origin) != found.stamp
+            result.origin is not None
+            and result.stamp is not None
+            and stamp_of(result.origin) != result.stamp
         )
         self.front.say(
             tr(
                 "Restored; not saved yet. {name} was changed since, or is gone: saving will ask."
-            ).format(name=found.origin.name)
-            if changed and found.origin is not None
+            ).format(name=result.origin.name)
+            if changed and result.origin is not None
             else tr("Restored; not saved yet.")
         )
         return True

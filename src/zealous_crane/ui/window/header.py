@@ -362,9 +362,9 @@ class VerdictBar(QWidget):
         plan = self.session.plan
         number = int(link)
         if plan is not None and number < len(plan.cures):
-            said = self.session.orders.take(plan.cures[number])
-            if said:
-                self.session.complained.emit(said)
+            refusal = self.session.orders.take(plan.cures[number])
+            if refusal:
+                self.session.complained.emit(refusal)
 
     def _advance(self, judged: int, names: object, of: int) -> None:
         """How far the search is."""

@@ -440,9 +440,9 @@ class Window(QMainWindow):
         """Add the first part of this to the work on the bench."""
         part = self._like(Work.of(work.parts[0])).parts[0]
         name = told_apart(part.name, (p.name for p in self.session.work.parts))
-        said = self.session.parts.add(part.model_copy(update={"name": name}))
-        if said:
-            self._refuse(said)
+        refusal = self.session.parts.add(part.model_copy(update={"name": name}))
+        if refusal:
+            self._refuse(refusal)
         else:
             self.show_stage(OPENING)
 
@@ -479,9 +479,9 @@ def page(pages: StagePages, id_: str, kind: type[P]) -> P:
         id_: of the page.
         kind: the type of page expected.
     """
-    found = pages[id_]
-    assert isinstance(found, kind)
-    return found
+    result = pages[id_]
+    assert isinstance(result, kind)
+    return result
 
 
 def looked_for(dark: bool | None) -> Theme:

@@ -166,20 +166,20 @@ class FormsPage(QWidget):
         scroll.setWidgetResizable(True)
         scroll.setWidget(inner)
         box = QVBoxLayout(self)
-        said = prose("faint")
-        said.setText(about)
-        box.addWidget(said)
+        text = prose("faint")
+        text.setText(about)
+        box.addWidget(text)
         box.addWidget(scroll, 1)
         box.addWidget(self.complaint)
         session.changed.connect(self.refresh)
 
     def _take(self, name: str, model: BaseModel) -> str | None:
-        said = self.session.shop_edits.keep_settings(
+        refusal = self.session.shop_edits.keep_settings(
             self.session.settings.model_copy(update={name: model}), f"shop {name}"
         )
-        if said is None:
+        if refusal is None:
             self.complaint.clear()
-        return said
+        return refusal
 
     def refresh(self) -> None:
         """Show the settings as they are."""

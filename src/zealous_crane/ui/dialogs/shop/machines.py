@@ -6,18 +6,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from pathlib import Path
 
-from PySide6.QtCore import QRectF, QSize, Qt
+from PySide6.QtCore import QRectF, QSize
 from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QFileDialog,
-    QGridLayout,
-    QHBoxLayout,
     QLabel,
     QLineEdit,
-    QListWidget,
     QPushButton,
     QVBoxLayout,
-    QWidget,
 )
 
 from ....bending.machines import machine_of
@@ -35,6 +31,7 @@ from ...widgets.canvas import Canvas
 from ...widgets.form import title
 from ...widgets.save_as import ask_where
 from ...widgets.widget import prose
+from .library_page import LibraryPage
 
 
 @dataclass(frozen=True)
@@ -82,7 +79,7 @@ def machine_facts(brake: Brake, first: tuple[str, ...], units: Units) -> list[st
     return lines
 
 
-class MachinesPage(QWidget):
+class MachinesPage(LibraryPage):
     """The machines of the shop.
 
     Args:
@@ -92,13 +89,8 @@ class MachinesPage(QWidget):
     """
 
     def __init__(self, session: Session, look: Theme, doors: ShopDoors) -> None:
-        super().__init__()
-        self.session, self.look, self.doors = session, look, doors
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Machines of the shop"))
-        self.list.setWordWrap(True)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.currentRowChanged.connect(lambda _: self._chosen())
+        super().__init__(session, tr("Machines of the shop"))
+        self.look, self.doors = look, doors
         self.name = QLineEdit()
         self.name.setAccessibleName(tr("Name of the machine"))
         self.name.editingFinished.connect(self._rename)
@@ -108,9 +100,7 @@ class MachinesPage(QWidget):
         self.new, self.edit = QPushButton(tr("&New …")), QPushButton(tr("&Edit …"))
         self.copy, self.retire = QPushButton(tr("Co&py")), QPushButton(tr("&Retire"))
         self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
-        self.complaint = prose("complaint")
-        grid = QGridLayout()
-        for i, (button, run) in enumerate(
+        row = self.row_with(
             (
                 (self.use, self._use),
                 (self.new, self._new),
@@ -120,24 +110,12 @@ class MachinesPage(QWidget):
                 (self.bring, self._bring),
                 (self.hand, self._hand),
             )
-        ):
-            button.clicked.connect(run)
-            button.setAutoDefault(False)
-            grid.addWidget(button, i // 2, i % 2)
-        left = QVBoxLayout()
-        left.addWidget(self.list, 1)
-        left.addLayout(grid)
-        left.addWidget(self.complaint)
-        holder = QWidget()
-        holder.setFixedWidth(380)
-        holder.setLayout(left)
+        )
         right = QVBoxLayout()
         right.addWidget(QLabel(tr("Name")))
         right.addWidget(self.name)
         right.addWidget(self.picture, 1)
         right.addWidget(self.facts)
-        row = QHBoxLayout(self)
-        row.addWidget(holder)
         row.addLayout(right, 1)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -145,26 +123,21 @@ class MachinesPage(QWidget):
     @property
     def brake(self) -> Brake | None:
         """The machine chosen in the list."""
-        at, brakes = self.list.currentRow(), self.session.rack.brakes
-        return brakes[at] if 0 <= at < len(brakes) else None
+        return self.session.rack.find(self.chosen_key or "")
 
     def refresh(self) -> None:
         """Show the shop as it is."""
-        rack, chosen = self.session.rack, self.brake
-        key = self.session.job.brake if chosen is None else chosen.key
-        self.list.blockSignals(True)
-        self.list.clear()
+        rack, job = self.session.rack, self.session.job
+        entries = []
         for brake in rack.brakes:
             notes = [tr("your own") if brake.key in rack.own else tr("an example")]
-            notes += [tr("in use for this job")] if brake.key == self.session.job.brake else []
+            notes += [tr("in use for this job")] if brake.key == job.brake else []
             notes += [tr("retired")] if brake.key in rack.retired else []
-            self.list.addItem(f"{brake.name}  ({', '.join(notes)})")
-        keys = [brake.key for brake in rack.brakes]
-        self.list.setCurrentRow(keys.index(key) if key in keys else 0)
-        self.list.blockSignals(False)
-        self._chosen()
+            entries.append((brake.key, brake.name, notes))
+        self.fill(entries, self.chosen_key or job.brake)
 
-    def _chosen(self) -> None:
+    def show_chosen(self) -> None:
+        """See :meth:`LibraryPage.show_chosen`."""
         brake, rack = self.brake, self.session.rack
         if brake is None:
             return
@@ -187,12 +160,9 @@ class MachinesPage(QWidget):
         )
         self.picture.update()
 
-    def _said(self, said: str | None) -> None:
-        self.complaint.setText(said or "")
-
     def _use(self) -> None:
         if self.brake is not None:
-            self._said(self.session.edit("", brake=self.brake.key))
+            self.complain(self.session.edit("", brake=self.brake.key))
 
     def _new(self) -> None:
         self.doors.new()
@@ -202,9 +172,9 @@ class MachinesPage(QWidget):
         """Edit the machine chosen: it is that of the job from then on, so that what a change does
         is seen at once."""
         if self.brake is not None:
-            said = self.session.edit("", brake=self.brake.key)
-            self._said(said)
-            if not said:
+            refusal = self.session.edit("", brake=self.brake.key)
+            self.complain(refusal)
+            if not refusal:
                 self.doors.edit()
 
     def _copy(self) -> None:
@@ -219,38 +189,33 @@ class MachinesPage(QWidget):
                 "name": tr("{name}, copy {n}").format(name=brake.name, n=number - 1),
             }
         )
-        self._said(self.session.shop_edits.keep_brake(made))
-        self._choose(made.key)
-
-    def _choose(self, key: str) -> None:
-        keys = [brake.key for brake in self.session.rack.brakes]
-        if key in keys:
-            self.list.setCurrentRow(keys.index(key))
+        self.complain(self.session.shop_edits.keep_brake(made))
+        self.choose(made.key)
 
     def _rename(self) -> None:
         brake, name = self.brake, self.name.text().strip()
         if brake is None or name == brake.name:
             return
         if not name:
-            self._said(tr("A machine needs a name."))
+            self.complain(tr("A machine needs a name."))
             self.name.setText(brake.name)
             return
         try:
             made = type(brake).model_validate({**brake.model_dump(), "name": name})
         except INPUT_ERRORS:
-            self._said(tr("A name is one line of letters, figures and signs."))
+            self.complain(tr("A name is one line of letters, figures and signs."))
             return
-        self._said(self.session.shop_edits.keep_brake(made))
-        self._choose(made.key)
+        self.complain(self.session.shop_edits.keep_brake(made))
+        self.choose(made.key)
 
     def _retire(self) -> None:
         brake = self.brake
         if brake is not None:
             retired = brake.key not in self.session.rack.retired
             if retired and len(self.session.rack.in_use) == 1:
-                self._said(tr("This is the last machine in use; a shop keeps one."))
+                self.complain(tr("This is the last machine in use; a shop keeps one."))
                 return
-            self._said(self.session.shop_edits.retire(brake.key, retired=retired))
+            self.complain(self.session.shop_edits.retire(brake.key, retired=retired))
 
     def _bring(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
@@ -275,7 +240,7 @@ class MachinesPage(QWidget):
     def hand_out(self, path: Path) -> None:
         """Write the machine chosen as a file for another shop."""
         if self.brake is not None:
-            self._said(hand_out(path, self.brake))
+            self.complain(hand_out(path, self.brake))
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self.brake is not None:

@@ -5,12 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from pydantic import BaseModel
-from PySide6.QtCore import Qt
 from PySide6.QtWidgets import (
     QFileDialog,
-    QGridLayout,
-    QHBoxLayout,
-    QListWidget,
     QPushButton,
     QScrollArea,
     QVBoxLayout,
@@ -27,6 +23,7 @@ from ...state.shop_files import hand_out
 from ...widgets.form import ModelForm, drop
 from ...widgets.save_as import ask_where
 from ...widgets.widget import prose
+from .library_page import LibraryPage
 
 GAUGES = (14, 16, 18, 20, 22, 24, 26)
 """Shown of a metal's gauge table."""
@@ -35,7 +32,7 @@ LARGEST = 100_000
 """Bytes; no metal says more."""
 
 
-class MetalsPage(QWidget):
+class MetalsPage(LibraryPage):
     """The metals of the shop.
 
     Args:
@@ -43,22 +40,14 @@ class MetalsPage(QWidget):
     """
 
     def __init__(self, session: Session) -> None:
-        super().__init__()
-        self.session = session
-        self.list = QListWidget()
-        self.list.setAccessibleName(tr("Metals of the shop"))
-        self.list.setWordWrap(True)
-        self.list.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.list.currentRowChanged.connect(lambda _: self._chosen())
+        super().__init__(session, tr("Metals of the shop"))
         self.use, self.copy = (
             QPushButton(tr("&Use for this job")),
             QPushButton(tr("Co&py as our own")),
         )
         self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
         self.remove = QPushButton(tr("&Take out"))
-        self.complaint = prose("complaint")
-        grid = QGridLayout()
-        for i, (button, run) in enumerate(
+        row = self.row_with(
             (
                 (self.use, self._use),
                 (self.copy, self._copy),
@@ -66,17 +55,7 @@ class MetalsPage(QWidget):
                 (self.hand, self._hand),
                 (self.remove, self._remove),
             )
-        ):
-            button.clicked.connect(run)
-            button.setAutoDefault(False)
-            grid.addWidget(button, i // 2, i % 2)
-        left = QVBoxLayout()
-        left.addWidget(self.list, 1)
-        left.addLayout(grid)
-        left.addWidget(self.complaint)
-        holder = QWidget()
-        holder.setFixedWidth(380)
-        holder.setLayout(left)
+        )
         self.about = prose()
         self.form: ModelForm | None = None
         self._box = QVBoxLayout()
@@ -87,8 +66,6 @@ class MetalsPage(QWidget):
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(inner)
-        row = QHBoxLayout(self)
-        row.addWidget(holder)
         row.addWidget(scroll, 1)
         session.changed.connect(self.refresh)
         self.refresh()
@@ -96,33 +73,20 @@ class MetalsPage(QWidget):
     @property
     def metal(self) -> Material | None:
         """The metal chosen in the list."""
-        at, metals = self.list.currentRow(), list(self.session.settings.every_metal.values())
-        return metals[at] if 0 <= at < len(metals) else None
+        return self.session.settings.every_metal.get(self.chosen_key or "")
 
     def refresh(self) -> None:
         """Show the metals as they are."""
-        metals, job = self.session.settings.every_metal, self.session.job
-        item = self.list.currentItem()
-        key = job.metal if item is None else str(item.data(Qt.ItemDataRole.UserRole))
-        self.list.blockSignals(True)
-        self.list.clear()
-        for metal in metals.values():
+        job = self.session.job
+        entries = []
+        for metal in self.session.settings.every_metal.values():
             notes = [tr("shipped") if metal.key in MATERIALS else tr("our own")]
             notes += [tr("in use for this job")] if metal.key == job.metal else []
-            self.list.addItem(f"{metal.name}  ({', '.join(notes)})")
-            self.list.item(self.list.count() - 1).setData(Qt.ItemDataRole.UserRole, metal.key)
-        keys = list(metals)
-        self.list.setCurrentRow(keys.index(key) if key in keys else 0)
-        self.list.blockSignals(False)
-        self._chosen()
+            entries.append((metal.key, metal.name, notes))
+        self.fill(entries, self.chosen_key or job.metal)
 
-    def choose(self, key: str) -> None:
-        """Choose a metal in the list."""
-        keys = list(self.session.settings.every_metal)
-        if key in keys:
-            self.list.setCurrentRow(keys.index(key))
-
-    def _chosen(self) -> None:
+    def show_chosen(self) -> None:
+        """See :meth:`LibraryPage.show_chosen`."""
         metal = self.metal
         if metal is None:
             return
@@ -142,35 +106,32 @@ class MetalsPage(QWidget):
             self.form = ModelForm(
                 metal, self._take, lambda: self.session.job.units, frozenset({"key"})
             )
-            self.form.refused.connect(self._said)
+            self.form.refused.connect(self.complain)
             self._box.insertWidget(1, self.form)
         else:
             self.form.show_model(metal)
-
-    def _said(self, said: str | None) -> None:
-        self.complaint.setText(said or "")
 
     def _take(self, model: BaseModel, *, typed: bool = True) -> str | None:
         assert isinstance(model, Material)
         try:
             what = f"metal {model.key}" if typed else ""
-            said = self.session.shop_edits.keep_settings(
+            refusal = self.session.shop_edits.keep_settings(
                 self.session.settings.with_metal(model), what
             )
         except INPUT_ERRORS as error:
-            said = plain(error)
-        if said is None:
-            self._said(None)
-        return said
+            refusal = plain(error)
+        if refusal is None:
+            self.complain(None)
+        return refusal
 
     def _use(self) -> None:
         if self.metal is not None:
-            self._said(self.session.edit("", metal=self.metal.key))
+            self.complain(self.session.edit("", metal=self.metal.key))
 
     def _copy(self) -> None:
         if self.metal is not None:
             made = self.session.settings.copied(self.metal.key)
-            self._said(self._take(made, typed=False))
+            self.complain(self._take(made, typed=False))
             self.choose(made.key)
 
     def _remove(self) -> None:
@@ -178,14 +139,14 @@ class MetalsPage(QWidget):
         if metal is None:
             return
         if any(part.metal == metal.key for part in self.session.work.parts):
-            self._said(
+            self.complain(
                 tr(
                     "A part of this work is made of {name}; choose another metal for it first."
                 ).format(name=metal.name)
             )
             return
         left = tuple(m for m in self.session.settings.metals if m.key != metal.key)
-        self._said(
+        self.complain(
             self.session.shop_edits.keep_settings(
                 self.session.settings.model_copy(update={"metals": left})
             )
@@ -208,12 +169,14 @@ class MetalsPage(QWidget):
                         key=metal.key
                     )
                 )
-            self._said(self._take(metal, typed=False))
+            self.complain(self._take(metal, typed=False))
             self.choose(metal.key)
         except OSError as error:
-            self._said(str(error))
+            self.complain(str(error))
         except INPUT_ERRORS as error:
-            self._said(tr("{name} is no metal: {said}").format(name=path.name, said=plain(error)))
+            self.complain(
+                tr("{name} is no metal: {said}").format(name=path.name, said=plain(error))
+            )
 
     def _hand(self) -> None:
         if self.metal is None:
@@ -231,7 +194,7 @@ class MetalsPage(QWidget):
     def hand_out(self, path: Path) -> None:
         """Write the metal chosen as a file for another shop."""
         if self.metal is not None:
-            self._said(hand_out(path, self.metal))
+            self.complain(hand_out(path, self.metal))
 
 
 def _gauges(metal: Material, units: Units) -> str:
