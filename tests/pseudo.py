@@ -214,7 +214,7 @@ def opened(window: Window) -> Iterator[QWidget]:
     yield ShopDialog(
         session, look, window, ShopDoors(lambda: None, lambda: None, lambda path: True)
     )
-    for brake in (session.brake, *(new.begin(session.rack) for new in NEW)):
+    for brake in (session.brake, *(new.begin(session.rack, session.job.units) for new in NEW)):
         dialog = BrakeDialog(brake, job.units, look, window)
         for row in range(dialog.list.count()):
             dialog.list.setCurrentRow(row)

@@ -265,7 +265,7 @@ def test_what_a_cure_brings_is_said_of_what_was_wrong():
     assert (
         str(gain(False)) == "it can be made" and str(gain(True)) == "every bend reaches its angle"
     )
-    assert str(gain(True, ("lip",))) == "nothing is left for the hand"
+    assert str(gain(True, ("lip",))) == "nothing is left to finish by hand"
 
 
 def test_what_lies_hemmed_under_a_bar_is_packed_and_said(rack):

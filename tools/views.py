@@ -20,7 +20,7 @@ from zealous_crane.job.job import Job
 from zealous_crane.paint.application import application
 from zealous_crane.paint.queue import Turns
 from zealous_crane.paper.writers import writer_of
-from zealous_crane.practice.exercise import Skill
+from zealous_crane.practice.layout import LAY_OUT
 from zealous_crane.shop.book.store import Book, read_records
 from zealous_crane.shop.settings import book_place
 from zealous_crane.ui.dialogs.shop.dialog import ShopDialog
@@ -108,7 +108,9 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
     window.show()
     settle(session)
     looked_into = BookDialog(session, window.front.look, window)
-    brake = BrakeDialog(NEW[0].begin(session.rack), session.job.units, window.front.look, window)
+    brake = BrakeDialog(
+        NEW[0].begin(session.rack, session.job.units), session.job.units, window.front.look, window
+    )
     for dialog, name in ((looked_into, "book"), (brake, "own-brake")):
         dialog.show()
         brake.lit = "leaf_bar"
@@ -190,7 +192,7 @@ def _take_practice(window: Window, session: Session, folder: Path) -> None:
     """An exercise half done: a wall forgotten, the rest right."""
     page = page_of(window.others, "practice", PracticePage)
     window.show_practice()
-    page.set_exercise(Skill.LAY_OUT, 2, 1)
+    page.set_exercise(LAY_OUT, 2, 1)
     page.settle()
     settle(session, 200)
     assert page.exercise is not None

@@ -150,4 +150,4 @@ def test_narrow_flanges_are_found_on_the_flat(rack):
     part = job.part.model_copy(update={"legs": (1.0, 9.0, 40.0, 9.0, 15.0)})
     small = job.model_copy(update={"part": part})
     said = [str(f.says) for f in narrow_flanges(develop(small), brake, job.units)]
-    assert any("wants" in s for s in said) and sum("opposite ways" in s for s in said) == 2
+    assert any("needs" in s for s in said) and sum("opposite ways" in s for s in said) == 2

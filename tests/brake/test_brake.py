@@ -12,7 +12,8 @@ from zealous_crane.job.job import Job
 from zealous_crane.metal.allowance import NeutralLine, OnTheLine
 from zealous_crane.part.design import Base, Design, Flange
 from zealous_crane.planning.planner import make_plan
-from zealous_crane.units.length import INCH
+from zealous_crane.schema.model import is_length, unwrapped
+from zealous_crane.units.length import INCH, Units, show_length
 
 
 def test_shipped_brakes_stand_up(rack):
@@ -96,8 +97,9 @@ def test_the_shops_own_folder_joins_the_rack(tmp_path, brake):
 
 @pytest.mark.parametrize("kind", NEW, ids=[str(kind.label) for kind in NEW])
 @pytest.mark.parametrize("part_of_bed", [0.05, 0.3, 0.7, 0.95, 1.0])
-def test_a_machine_that_is_begun_folds_over_its_whole_bed(kind, part_of_bed):
-    brake = kind.begin(shipped_rack())
+@pytest.mark.parametrize("units", [Units.FRACTIONS, Units.MM])
+def test_a_machine_that_is_begun_folds_over_its_whole_bed(kind, part_of_bed, units):
+    brake = kind.begin(shipped_rack(), units)
     tree = Design(
         base=Base(length=brake.bed_length * part_of_bed, width=150),
         flanges=(Flange(edge="front", height=25),),
@@ -111,3 +113,15 @@ def test_a_machine_that_is_begun_folds_over_its_whole_bed(kind, part_of_bed):
     )
     plan = make_plan(job, brake)
     assert plan.feasible, plan.sentence
+
+
+@pytest.mark.parametrize("kind", NEW, ids=[str(kind.label) for kind in NEW])
+@pytest.mark.parametrize("units", [Units.FRACTIONS, Units.MM])
+def test_a_machine_is_begun_in_figures_a_person_would_read_off_a_rule(kind, units):
+    brake = kind.begin(shipped_rack(), units)
+    for name, info in type(brake).model_fields.items():
+        _, metadata, _ = unwrapped(info.annotation, list(info.metadata))
+        value = getattr(brake, name)
+        if is_length(metadata) and isinstance(value, float) and abs(value) >= 2 and name != "rated":
+            assert "≈" not in show_length(value, units), name
+            assert units.is_inch or round(value * 2) == pytest.approx(value * 2), name

@@ -101,7 +101,7 @@ def test_no_claim_is_false_where_there_are_off_cuts(block):
         truth = fewest_sheets(tuple(pieces), sheet, tuple(offcuts))
         assert found.bought >= truth, (seed, pieces, offcuts)
         said = str(found.message())
-        if "impossible" in said or "not possible with" in said:
+        if "the minimum" in said:
             claims += 1
             assert found.bought == truth, (seed, said, pieces, offcuts)
         best += found.bought == truth
@@ -112,7 +112,7 @@ def test_the_off_cut_takes_the_large_piece_where_that_saves_a_sheet():
     blanks = [WantedBlank("A", 600.0, 600.0, 2), WantedBlank("B", 305.0, 305.0, 4)]
     stock = [Stock("sheet", 1000.0, 1000.0), Stock("off-cut", 620.0, 620.0, 1, True)]
     found = plan_cutting(blanks, stock, Shear(length=2000, squaring=0))
-    assert found.bought == 1 and "fewer is impossible" in str(found.message())
+    assert found.bought == 1 and "the minimum" in str(found.message())
 
 
 @pytest.mark.parametrize("seed", range(20))

@@ -277,7 +277,7 @@ def test_a_hole_near_a_bend_is_said_with_its_distance():
 
 def test_hems_and_reliefs_are_looked_at():
     caught_short = develop(part(0.8, flanges=(Hem(edge="front", length=3.0),)))
-    assert any("caught short" in s for s in caught_short.doubts)
+    assert any("is short: " in s for s in caught_short.doubts)
     thick = develop(part(2.0, flanges=(Hem(edge="front", length=15.0),)))
     assert any("too thick to hem" in s for s in thick.doubts)
     thin = develop(part(0.3, flanges=(Hem(edge="front", length=8.0),)))

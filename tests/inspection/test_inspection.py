@@ -224,7 +224,7 @@ def test_what_was_off_is_said_with_its_remedy():
     found, said = told(Cause(Off.ANGLE, 1), -4.0)
     assert found.certain and "right wall is bent" in said.what and "too little" in said.what
     assert (
-        said.this_part.startswith("Put it in again")
+        said.this_part.startswith("Bend it again")
         and said.next_part.startswith("Stop the right wall")
         and "later" in said.next_part
     )

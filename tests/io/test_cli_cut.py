@@ -54,7 +54,7 @@ def test_a_work_is_cut_from_stock(pan, tmp_path):
     assert lot["bought"] == 1 and sum(s["alike"] * len(s["placed"]) for s in lot["sheets"]) == 4
     said = told("cut", pan, "--stock", stock)
     assert (
-        "1 sheet and 1 off-cut; fewer is impossible" in said
+        "1 sheet and 1 off-cut, the minimum" in said
         and "1. Square at" in said
         and "Rip at 29" in said
         and "Keep " in said

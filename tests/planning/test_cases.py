@@ -325,20 +325,20 @@ def test_a_relief_is_a_cure_for_what_lies_flat_beside_the_line():
             Strip(legs=(8, 10, 30), angles=(90, -90), length=200),
             "bench-finger-1000",
             "1 mm",
-            "Leg 2: 18 mm works, 10 mm lacks 8 mm",
+            "Leg 2: 10 mm is 8 mm too small; at 18 mm",
         ),
         (
             Strip(legs=(18, 8, 40), angles=(90, -90), length=200),
             "apiary-finger-50",
             "1 mm",
-            "Leg 2: 16 mm works, 8 mm lacks 8 mm",
+            "Leg 2: 8 mm is 8 mm too small; at 16 mm",
         ),
         # Both legs are too short for any V of the rack: neither alone would do.
         (
             Strip(legs=(10, 40, 10), angles=(90, 90), length=200),
             "honey-press-2000",
             "3 mm",
-            "Leg 1 and Leg 3: 12.5 mm works",
+            "Leg 1 and Leg 3: 10 mm is 2.5 mm too small; at 12.5 mm",
         ),
     ],
 )
@@ -409,7 +409,7 @@ def test_a_hem_that_keeps_a_flange_from_the_brake_is_made_narrower():
     plan = advise(make_plan(job, RACK[job.brake]), RACK)
     assert plan.by_seamer and not plan.complete
     cure = next(c for c in plan.cures if "hem" in str(c.says))
-    assert '7/16" works' in cure.says and "nothing is left for the hand" in cure.says
+    assert 'at 7/16"' in cure.says and "nothing is left to finish by hand" in cure.says
     cured = make_plan(cure.job, RACK[job.brake])
     assert cured.complete and not cured.by_seamer and not cured.hand
 

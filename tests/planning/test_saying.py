@@ -107,7 +107,7 @@ def test_hand_work_comes_after_the_last_bend(rack):
     plan = plan_of(job, rack[job.brake])
     finished = [step for step in plan.hand if "more" in step.says]
     assert len(finished) == 2 and all(step.after == len(plan.strokes) for step in finished)
-    assert "the last 2 walls stopping short" in plan.sentence
+    assert "the last 2 walls up to" in plan.sentence
 
 
 def test_the_command_line_says_what_is_bent_over_and_what_contradicts_itself(tmp_path):
@@ -123,7 +123,7 @@ def test_the_command_line_says_what_is_bent_over_and_what_contradicts_itself(tmp
     path, run = tmp_path / "strip.json", CliRunner()
     path.write_text(job.model_dump_json())
     result = run.invoke(app, ["plan", str(path)])
-    assert result.exit_code == 0 and "bent over and opened by hand (by 10°)" in result.output
+    assert result.exit_code == 0 and "1 wall bent 10° too far, to open by hand" in result.output
     assert result.output.index("Bend 3") < result.output.index("10° back")
     before = OrderWishes(before=(("leg 4", "leg 2"), ("leg 2", "leg 4")))
     path.write_text(job.model_copy(update={"order": before}).model_dump_json())

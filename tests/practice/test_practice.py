@@ -180,7 +180,7 @@ def test_a_strip_worked_out_from_what_is_told_alone_is_right(rack, seed):
         math.radians(abs(float(text.rstrip("°")))) for text in told(found, "Angles").split(", ")
     ]
     t, r = (size_of(told(found, label)) for label in ("Thickness", "Inside radius"))
-    k = float(told(found, "Counted by").rpartition("(K ")[2].rstrip(")"))
+    k = float(told(found, "Bend allowance").rpartition("(K ")[2].rstrip(")"))
     deductions = [2 * (r + t) * math.tan(a / 2) - a * (r + k * t) for a in angles]
     flat = sum(legs) - sum(deductions)
     assert question(found, "blank-0").mark(flat).right

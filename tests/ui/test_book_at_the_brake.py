@@ -115,7 +115,7 @@ def test_readings_that_teach_nothing_are_marked(qtbot, window):
     qtbot.keyClick(page, Qt.Key.Key_U)
     assert page.held.isChecked()
     typed(qtbot, page, f"{big(page):g}")
-    assert "not let go yet" in page.answer.text() and not page.held.isChecked()
+    assert "still clamped" in page.answer.text() and not page.held.isChecked()
     (bend,) = hits_of(window, stroke)
     assert bend.springback is None
     typed(qtbot, page, "85")

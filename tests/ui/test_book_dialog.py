@@ -10,13 +10,14 @@ from PySide6.QtWidgets import QApplication, QInputDialog
 from shop_season import MACHINES, METALS, Shop
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.metal.shop_table import ShopTable
-from zealous_crane.shop.book.record import DoneRecord
+from zealous_crane.shop.book.record import BendRecord, DoneRecord, SizeRecord, StripRecord
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.hierarchical_fit import BendContext
 from zealous_crane.shop.settings import book_place
 from zealous_crane.shop.test_strip import care_of
-from zealous_crane.ui.dialogs.book import BookDialog
+from zealous_crane.ui.dialogs.book import BookDialog, Wording
 from zealous_crane.ui.dialogs.strip import StripDialog
+from zealous_crane.units.length import Units
 
 
 def shown(qtbot, window, key, kind, shift=False):
@@ -44,7 +45,7 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season)
     dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
     assert dialog.records.rowCount() == 60
     qtbot.waitUntil(
-        lambda: "springs back" in dialog.message.text() and "bends here" in dialog.said.text(),
+        lambda: "springs back" in dialog.message.text() and "bends here" in dialog.message.text(),
         timeout=60_000,
     )
     qtbot.keyClicks(dialog.search, "roof stainless")
@@ -167,3 +168,28 @@ def test_the_strip_is_put_on_the_bench_as_a_part_of_its_own(qtbot, window):
     assert len(window.session.work.parts) == 2 and window.session.job.name.startswith("Test strip")
     planned(qtbot, window.session)
     assert window.session.plan.feasible and window.session.blank.size[0] == pytest.approx(4 * 25.4)
+
+
+def test_records_are_read_in_the_shops_own_words(window):
+    """Names for keys, the job's units, gauges where the shop says gauges; degrees stay degrees."""
+    settings, rack = window.session.settings, window.session.rack
+    machines = {brake.key: brake.name for brake in rack.brakes}
+    inch = Wording(Units.FRACTIONS, machines, settings.every_metal)
+    metric = Wording(Units.MM, machines, settings.every_metal)
+    thickness = settings.every_metal["galvanized"].gauge.thickness(22)
+    bend = BendRecord(
+        machine="apiary-finger-50", metal="galvanized", thickness=thickness, angle=90, stop=92.5,
+        got=90.5,
+    )  # fmt: skip
+    assert inch.cell(bend, "machine") == rack["apiary-finger-50"].name
+    assert inch.cell(bend, "metal") == settings.every_metal["galvanized"].name
+    assert inch.cell(bend, "thickness") == "22 ga" and "mm" in metric.cell(bend, "thickness")
+    assert inch.cell(bend, "got") == "90.5°" and inch.cell(bend, "stop") == "92.5°"
+    strip = StripRecord(
+        metal="galvanized", thickness=0.77, width=50.8, flat=101.6, line=50.8, leg_one=51,
+        leg_two=51, angle=90, stop=92,
+    )  # fmt: skip
+    assert inch.cell(strip, "flat") == '4"' and metric.cell(strip, "flat") == "101.6 mm"
+    size = SizeRecord(what="angle of the left wall", wanted=90.0, got=89.0)
+    wide = SizeRecord(what="left wall, outside", wanted=50.8, got=50.8)
+    assert inch.cell(size, "got") == "89°" and inch.cell(wide, "got") == '2"'

@@ -70,10 +70,10 @@ def test_a_part_is_measured_and_its_fault_is_named_and_written_down(qtbot, windo
     ask = next(
         b
         for b in page.findChildren(type(page.done))
-        if b.text() == "Does it go in again?" and b.isVisible()
+        if b.text() == "Can it be bent again?" and b.isVisible()
     )
     qtbot.mouseClick(ask, Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "It goes in again" in page.question.text())
+    qtbot.waitUntil(lambda: "It can be bent again" in page.question.text())
     boxes = page.findChildren(QCheckBox)
     boxes = [box for box in boxes if box.isVisible()]
     qtbot.mouseClick(boxes[0], Qt.MouseButton.LeftButton)
@@ -138,9 +138,7 @@ def test_the_next_part_begins_empty_and_a_good_one_is_called_good(qtbot, window)
     planned(qtbot, window.session)
     page = opened(qtbot, window)
     measure(qtbot, page, {})
-    assert (
-        page.says.text().startswith("●") and "Nothing is off beyond the usual" in page.says.text()
-    )
+    assert page.says.text().startswith("●") and "All within normal variation" in page.says.text()
     qtbot.mouseClick(page.next_part, Qt.MouseButton.LeftButton)
     assert (
         page.measured.part == 2
@@ -176,7 +174,7 @@ def test_a_change_is_taken_into_the_job_and_a_measured_mate_into_the_next_part(q
     qtbot.keyClicks(field.edit, "0")
     qtbot.keyClick(field.edit, Qt.Key.Key_Tab)
     assert (
-        "more than nought" in field.complaint.text()
+        "more than zero" in field.complaint.text()
         and session.work.fits[0].sizes[0].measured is None
     )
     field.edit.setFocus()
@@ -220,10 +218,10 @@ def test_a_line_that_was_off_asks_what_must_be_opened(qtbot, window):
         return [
             b
             for b in page.findChildren(type(page.done))
-            if b.text() == "Flatten it and mark anew?" and b.isVisible()
+            if b.text() == "Flatten and re-mark it?" and b.isVisible()
         ]
 
     qtbot.waitUntil(lambda: bool(asks()))
     qtbot.mouseClick(asks()[0], Qt.MouseButton.LeftButton)
-    qtbot.waitUntil(lambda: "mark it anew" in page.question.text(), timeout=60_000)
-    assert "Soft metal stands it once" in page.question.text()
+    qtbot.waitUntil(lambda: "re-mark it" in page.question.text(), timeout=60_000)
+    assert "Soft metal takes this once" in page.question.text()

@@ -79,30 +79,30 @@ def test_the_piece_in_hand_says_how_many_and_what_would_go(qtbot, window):
     hand = shown(qtbot, window).hand
     said = lambda words: qtbot.waitUntil(lambda: words in hand.says.text(), timeout=60_000)  # noqa: E731
     typed(qtbot, hand.field, "40 x 31")
-    said("4 come from it")
+    said("this piece gives 4")
     typed(qtbot, hand.field, "19 x 15")
-    said("does not come from it")
+    said("this piece gives none")
     button = hand.ways.itemAt(0).widget()
     qtbot.waitUntil(button.isVisible)
     before = window.session.job
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert window.session.job != before
-    said("1 comes from it")
+    said("this piece gives 1")
     window.session.undo()
     assert window.session.job == before
     # The piece stays typed, and is answered for the part as it is now.
-    said("does not come from it")
+    said("this piece gives none")
     assert hand.field.edit.text() == "19 x 15"
     typed(qtbot, hand.field, "nineteen")
     assert "length x width" in hand.field.complaint.text()
     # Too small both ways: two sizes together.
     typed(qtbot, hand.field, "12 x 8")
-    said("does not come from it")
+    said("this piece gives none")
     button = hand.ways.itemAt(hand.ways.count() - 1).widget()
     assert "; and " in button.text()
     qtbot.waitUntil(button.isVisible)
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
-    said("1 comes from it")
+    said("this piece gives 1")
 
 
 def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, window, tmp_path):
@@ -128,7 +128,7 @@ def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, wind
     assert len(drawing.modelspace().query('LWPOLYLINE[layer=="CUT"]')) == 6
     (left,) = [o for s in stage.told[0].sheets for o in s.offcuts]
     qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
-    assert "written into the book" in stage.says.text()
+    assert "recorded in the book" in stage.says.text()
     window.session.book.settle()
     with Book(book_place(window.session.shop.parent)) as book:
         written = book.count("stock")

@@ -65,7 +65,7 @@ def test_a_line_is_made_a_fold_by_one_click(qtbot, window, drawn):
 
     def deed(dialog):
         assert [left.taken for left in dialog.reading.left_out] == [Taken.NOTHING, Taken.NOTHING]
-        assert "does not close" in dialog.message.text()
+        assert "is open" in dialog.message.text()
         click_on(qtbot, dialog, 9, 4.5)
         seen.append(dialog.taken)
         assert len(dialog.reading.flat.folds) == 1

@@ -57,7 +57,7 @@ def test_every_sort_of_field_is_made(form):
         form(FoldedPan(length=9, width=9, depth=3))[0].fields["ears_outside"], QCheckBox
     )
     assert isinstance(form(FoldSlots(count=3, bridge=5))[0].fields["count"], QSpinBox)
-    assert made.fields["length"].toolTip() == "the depth once hemmed."
+    assert made.fields["depth"].toolTip() == "height of the walls once hemmed."
 
 
 def test_lengths_are_read_in_the_units_in_force(form, qtbot):

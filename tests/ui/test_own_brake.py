@@ -116,7 +116,7 @@ def test_every_kind_begins_ready_to_bend(qtbot, window, row):
         and window.session.brake.name.startswith(str(NEW[row].label))
     )
     # A second one of the kind has a name and a key of its own.
-    again = NEW[row].begin(window.session.rack)
+    again = NEW[row].begin(window.session.rack, window.session.job.units)
     assert again.name == f"{NEW[row].label} 2" and again.key != window.session.brake.key
 
 

@@ -210,7 +210,7 @@ def test_the_parts_are_called_off(qtbot, tmp_path, monkeypatch):
     qtbot.waitUntil(lambda: shown() is not None, timeout=5000)
     assert "Planning Chimney sleeve" in shown().labelText()
     qtbot.mouseClick(shown().findChild(QPushButton), Qt.MouseButton.LeftButton)
-    assert refused == ["Called off: nothing was written."] and not (tmp_path / "w.pdf").exists()
+    assert refused == ["Cancelled; nothing was saved."] and not (tmp_path / "w.pdf").exists()
     session.mark_saved()
     window.close()
 
@@ -244,7 +244,9 @@ def test_a_part_that_cannot_be_planned_ends_it_once(qtbot, tmp_path, monkeypatch
     qtbot.waitUntil(lambda: bool(refused), timeout=5000)
     qtbot.wait(100)
     assert (
-        len(refused) == 1 and "a fault of this program" in refused[0] and Broken.asked == before + 1
+        len(refused) == 1
+        and "the program hit an error" in refused[0]
+        and Broken.asked == before + 1
     )
     assert (
         not any(d.isVisible() for d in window.findChildren(QProgressDialog))

@@ -107,7 +107,7 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
     session.bench_plan.stop()
     assert (
         not bench.handing.export(tmp_path / "b.json")
-        and "called off" in bench.said[-1]
+        and "planning was stopped" in bench.said[-1]
         and not (tmp_path / "b.json").exists()
     )
     assert "no plan of this part" in bench.verdict.sentence.text()
@@ -151,7 +151,7 @@ def test_the_page_stays_where_it_is_while_bends_are_worked_out(bench, qtbot):
     places.add(bench.stack.geometry().getRect())
     bench.session.advanced.emit(1200, ("left wall", "right wall", "front wall"), 4)
     qtbot.wait(50)
-    assert "1200 strokes judged" in bench.verdict.sentence.text()
+    assert "1200 tried" in bench.verdict.sentence.text()
     places.add(bench.stack.geometry().getRect())
     done(qtbot, bench)
     assert (
@@ -243,7 +243,7 @@ def test_a_fault_in_planning_is_said_and_logged_and_loses_nothing(bench, qtbot, 
     monkeypatch.setattr(planning, "make_plan", lambda *a, **k: 1 / 0)
     with qtbot.waitSignal(session.complained, timeout=60_000):
         session.edit("quantity", quantity=9)
-    assert "a fault of this program" in said[-1] and str(log_path()) in said[-1]
+    assert "the program hit an error" in said[-1] and str(log_path()) in said[-1]
     assert "ZeroDivisionError" in log_path().read_text() and session.job.quantity == 9
     assert session.plan is None and not session.bench_plan.busy
     session.undo()
@@ -315,7 +315,7 @@ def test_a_mistake_leaves_the_value_before_the_edit_and_says_which(bench, qtbot)
     before = session.job.part.length
     typed(qtbot, field, "11 1/2 1/4")
     assert session.job.part.length == before, "not 11 1/2, the good beginning of a mistake"
-    assert field.complaint.isVisible() and 'In force: 14 1/2"' in field.complaint.text()
+    assert field.complaint.isVisible() and 'Still using 14 1/2"' in field.complaint.text()
     # Unfinished text is what the undo key takes back first.
     qtbot.keyClick(field.edit, Qt.Key.Key_Z, Qt.KeyboardModifier.ControlModifier)
     assert field.edit.text() != "11 1/2 1/4" and session.job.part.length in (

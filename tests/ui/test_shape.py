@@ -346,7 +346,7 @@ def test_parts_are_added_and_taken_out(bench, tmp_path):
     )
     window.stages["shape"].parts.remove.click()
     assert len(window.session.work.parts) == 1 and window.session.at == 0
-    assert window.session.parts.remove() == "The work has only this part."
+    assert window.session.parts.remove() == "This is the only part of the work."
 
 
 def test_every_school_is_chosen_and_compared(bench, qtbot):
@@ -456,7 +456,7 @@ def test_lay_out_lists_holes_points_and_cares(bench):
     assert window.session.change(window.session.job.model_copy(update={"part": part})) is None
     ready(window.stages["lay-out"])
     said = window.stages["lay-out"].care.text()
-    assert "turn opposite ways" in said and "wants" in said
+    assert "turn opposite ways" in said and "needs" in said
 
 
 def test_the_tree_offers_what_is_free(bench, qtbot):

@@ -73,7 +73,7 @@ def short_legs(
             findings.append(
                 Finding(
                     msg(
-                        "{name} is {leg} outside; {name_2} wants {least}: {why}.",
+                        "{name} is {leg} outside; {name_2} needs {least}: {why}.",
                         name=the_first(fold.name),
                         leg=Length(leg, units),
                         name_2=the(brake.name),

@@ -75,10 +75,12 @@ class LeafBrake(Brake):
     bed_lean: Annotated[Angle, Field(ge=0, le=60)] = 20.0
     leaf_bar: PositiveLength = 12.0
     bare_bar: PositiveLength | None = Field(
-        default=None, json_schema_extra={"empty": "nothing comes off"}
+        default=None,
+        title="Leaf bar, angle off",
+        json_schema_extra={"empty": "nothing comes off"},
     )
     bare_rated: SteelRating | None = Field(
-        default=None, json_schema_extra={"empty": "half of rated"}
+        default=None, title="Rating, angle off", json_schema_extra={"empty": "half of rated"}
     )
     counterweight: bool = False
     leaf_depth: PositiveLength = 70.0

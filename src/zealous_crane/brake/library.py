@@ -13,8 +13,9 @@ from pydantic import BeforeValidator, Discriminator, Tag, TypeAdapter, Validatio
 from ..errors import InputError
 from ..i18n import Message, msg, tr
 from ..job.job import Job
+from ..schema.model import is_length, unwrapped
 from ..schema.reading import read_json, readable
-from ..units.length import INCH, cut
+from ..units.length import INCH, Units, cut, round_figure, show_length
 from .brake import Brake
 from .hand_folder import HandFolder
 from .leaf_brake import LeafBrake
@@ -200,25 +201,46 @@ class NewBrake:
 
     Attributes:
         label: as the shop calls it.
-        make: makes one from a key and a name.
+        make: makes one from a key and a name, in the sizes of shops that measure in these units.
     """
 
     label: Message
-    make: Callable[[str, str], Brake]
+    make: Callable[[str, str, Units], Brake]
 
-    def begin(self, rack: MachineLibrary) -> Brake:
-        """One with a name and a key the rack does not have yet."""
+    def begin(self, rack: MachineLibrary, units: Units) -> Brake:
+        """One with a name and a key the rack does not have yet.
+
+        Args:
+            rack: the machines there are.
+            units: its sizes are round figures in these.
+        """
         names, keys = {b.name for b in rack.brakes}, {b.key for b in rack.brakes}
         number = next(
             n for n in range(1, 1000) if self._name(n) not in names and f"own-{n}" not in keys
         )
-        return self.make(f"own-{number}", self._name(number))
+        return in_round_figures(self.make(f"own-{number}", self._name(number), units), units)
 
     def _name(self, number: int) -> str:
         return str(self.label) if number == 1 else f"{self.label} {number}"
 
 
-def _fingers(key: str, name: str) -> Brake:
+SMALL = 2.0
+"""mm; a radius or clearance below this stays as it is."""
+
+
+def in_round_figures(brake: Brake, units: Units) -> Brake:
+    """A machine with its sizes in round figures of these units, as somebody with a rule would read
+    them; its pieces stay as they are marked."""
+    record = brake.model_dump()
+    for name, info in type(brake).model_fields.items():
+        _, metadata, _ = unwrapped(info.annotation, list(info.metadata))
+        value = record[name]
+        if is_length(metadata) and isinstance(value, float) and abs(value) >= SMALL:
+            record[name] = round_figure(value, units)
+    return type(brake).model_validate(record)
+
+
+def _fingers(key: str, name: str, units: Units) -> Brake:
     widths = (1, 2, 3, 4)
     return LeafBrake(
         key=key,
@@ -235,7 +257,7 @@ def _fingers(key: str, name: str) -> Brake:
     )
 
 
-def _straight(key: str, name: str) -> Brake:
+def _straight(key: str, name: str, units: Units) -> Brake:
     # One bar over the whole bed instead of fingers; nothing stands between it and the beam, so it
     # is low.
     return LeafBrake(
@@ -252,13 +274,20 @@ def _straight(key: str, name: str) -> Brake:
     )
 
 
-def _press(key: str, name: str) -> Brake:
-    # A cut set that reaches over the whole bed, and every 5 mm below it.
-    pieces = tuple(Segment(width=float(w)) for w in (10, 15, 20, 40, 50, 100, 200, 300, 500))
+def _press(key: str, name: str, units: Units) -> Brake:
+    # A cut set that reaches over the whole bed, and every 5 mm, or quarter of an inch, below it.
+    if units.is_inch:
+        bed = 48 * INCH
+        widths = [w * INCH for w in (0.5, 0.75, 1, 1.5, 2, 4, 8, 12, 20)]
+        openings = [v * INCH for v in (0.3125, 0.5, 0.625, 1)]
+    else:
+        bed, openings = 1200.0, [8.0, 12.0, 16.0, 24.0]
+        widths = [10.0, 15.0, 20.0, 40.0, 50.0, 100.0, 200.0, 300.0, 500.0]
+    pieces = tuple(Segment(width=w) for w in widths)
     return PressBrake(
         key=key,
         name=name,
-        bed_length=1200.0,
+        bed_length=bed,
         force=400.0,
         open_height=350.0,
         shut_height=150.0,
@@ -266,17 +295,21 @@ def _press(key: str, name: str) -> Brake:
             straight_punch(tr("Straight punch"), pieces=pieces),
             gooseneck_punch(tr("Gooseneck punch"), pieces=pieces),
         ),
-        dies=tuple(v_die(f"V {v}", float(v), pieces=pieces) for v in (8, 12, 16, 24)),
+        dies=tuple(
+            v_die(f"V {show_length(v, units, mark=units.is_inch)}", v, pieces=pieces)
+            for v in openings
+        ),
     )
 
 
-def _hand(key: str, name: str) -> Brake:
+def _hand(key: str, name: str, units: Units) -> Brake:
+    widths = [w * INCH for w in (4, 8, 12, 24)] if units.is_inch else [100.0, 200.0, 300.0, 600.0]
     return HandFolder(
         key=key,
         name=name,
-        bed_length=600.0,
+        bed_length=widths[-1],
         rated=0.8,
-        bars=tuple(Segment(width=float(w)) for w in (100, 200, 300, 600)),
+        bars=tuple(Segment(width=w) for w in widths),
     )
 
 

@@ -130,7 +130,7 @@ def least(
     for one in result:
         typer.echo(f"{one.what}: {show_length(one.size, machine.marked_in.fine)} ({one.why})")
     if not result:
-        typer.echo(tr("Nothing is known of the least sizes on this machine in this sheet."))
+        typer.echo(tr("No least sizes are known for this machine and sheet."))
 
 
 def _record(
@@ -296,7 +296,7 @@ def _taught(record: AnyRecord, opened: Any) -> str:
 @book_app.command("list")
 def list_(
     kind: Annotated[str, typer.Argument(help=" | ".join(KINDS))] = "bend",
-    find: Annotated[str, typer.Option("--find", metavar="WORDS", help="Words looked for.")] = "",
+    find: Annotated[str, typer.Option("--find", metavar="WORDS", help="Words to search for.")] = "",
     most: Annotated[
         int, typer.Option("--most", min=1, help="At most so many, the newest first.")
     ] = 50,

@@ -162,10 +162,8 @@ def main() -> None:
         from ..ui.app import record_fault
 
         path = record_fault(error)
-        where = (
-            tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
-        )
-        _end(tr("That did not work: a fault of this program.{where}").format(where=where))
+        where = tr(" The details are in {path}.").format(path=path) if path is not None else ""
+        _end(tr("The program hit an error.{where}").format(where=where))
 
 
 def _end(sentence: str) -> None:

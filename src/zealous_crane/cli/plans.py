@@ -176,7 +176,7 @@ def plan(  # noqa: C901
     quick: Annotated[
         bool,
         typer.Option(
-            "--quick", help="The first order that works, if it is not the cheapest; no cures."
+            "--quick", help="The first order that works, if it is not the cheapest; no remedies."
         ),
     ] = False,
     until: Annotated[
@@ -208,14 +208,14 @@ def plan(  # noqa: C901
                 if step.after == stroke.number:
                     typer.echo(tr("  Then: {says}").format(says=step.says))
         for sentence in result.advice if result.feasible else ():
-            typer.echo("  " + tr("What works: {cure}").format(cure=sentence))
+            typer.echo("  " + tr("What would work: {cure}").format(cure=sentence))
     if refused(result):
         raise stop(
             "\n".join(
                 (
                     result.sentence,
                     *result.reasons,
-                    *(tr("What works: {cure}").format(cure=cure) for cure in result.advice),
+                    *(tr("What would work: {cure}").format(cure=cure) for cure in result.advice),
                 )
             ),
             CANNOT,

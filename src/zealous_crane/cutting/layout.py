@@ -69,22 +69,22 @@ class Cutting:
                 else msg(" and 1 off-cut")
             )
         if whole <= self.least:
-            text += msg("; fewer is impossible")
+            text += msg(", the minimum")
         elif self.deep:
-            text += msg("; fewer is not possible with cuts from edge to edge")
+            text += msg(", the minimum with cuts from edge to edge")
         elif self.proved:
-            text += msg("; fewer is not possible with rips and crosscuts")
+            text += msg(", the minimum with rips and crosscuts")
         else:
-            text += msg("; {least} at the very least", least=self.least)
+            text += msg("; at least {least}", least=self.least)
         share, most = 100 * self.yielded, 100 * self.at_most
         if most - share < 0.5:
             return msg(
-                "{said}; {share:.0f} % of the metal is used, and more is not possible.",
+                "{said}; {share:.0f} % of the metal used, the most possible.",
                 said=text,
                 share=share,
             )
         return msg(
-            "{said}; {share:.0f} % of the metal is used, at most {most:.0f} % can be.",
+            "{said}; {share:.0f} % of the metal used, at most {most:.0f} % possible.",
             said=text,
             share=share,
             most=most,
@@ -116,9 +116,9 @@ class PlacedBlank:
 
 WITH_ARM = {
     "square": msg("the mill's straight edge against the arm, then the edge just cut"),
-    "rip": msg("the squared short edge against the arm, the long edge cut last to the stop"),
-    "across": msg("the long edge against the arm, the edge cut last to the stop"),
-    "trim": msg("the edge cut across against the arm, the long edge to the stop"),
+    "rip": msg("the squared short edge against the arm, last-cut long edge against the stop"),
+    "across": msg("the long edge against the arm, last-cut edge against the stop"),
+    "trim": msg("the crosscut edge against the arm, the long edge against the stop"),
 }
 WITHOUT_ARM = {
     "square": msg(
@@ -126,16 +126,16 @@ WITHOUT_ARM = {
         "then from the edge just cut"
     ),
     "rip": msg(
-        "the long edge cut last to the stop; the square laid to the short edge before the blade "
-        "comes down"
+        "last-cut long edge against the stop; check the short edge with a square before the "
+        "blade comes down"
     ),
     "across": msg(
-        "the edge cut last to the stop; the square laid to the long edge before the blade comes "
-        "down"
+        "last-cut edge against the stop; check the long edge with a square before the blade "
+        "comes down"
     ),
     "trim": msg(
-        "the long edge to the stop; the square laid to the edge cut across before the blade comes "
-        "down"
+        "the long edge against the stop; check the crosscut edge with a square before the "
+        "blade comes down"
     ),
 }
 """How the sheet lies for each kind of cut, on a shear with a squaring arm and on one without."""

@@ -154,19 +154,19 @@ class CutFrom(InputModel, defer_build=False):
     sheet_width: PositiveLength = 48 * INCH
     offcuts: tuple[OffCut, ...] = ()
     shear_length: PositiveLength = Field(default=52 * INCH, title="Longest cut")
-    kerf: LengthOrZero = Field(default=0.0, title="Lost in a cut (saw)")
+    kerf: LengthOrZero = Field(default=0.0, title="Kerf (saw)")
     squaring: LengthOrZero = Field(default=INCH / 8, title="Squaring cut")
     least_strip: PositiveLength = Field(default=INCH, title="Narrowest strip held")
-    keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts from")
+    keep: PositiveLength = Field(default=4 * INCH, title="Keep off-cuts of at least")
     rated: SteelRating | None = Field(
         default=None, title="Rated for mild steel of", json_schema_extra={"empty": "not known"}
     )
-    stop_reach: PositiveLength = Field(default=24 * INCH, title="Stop is set up to")
+    stop_reach: PositiveLength = Field(default=24 * INCH, title="Shear stop reaches")
     arm: bool = Field(default=True, title="It has a squaring arm")
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
-        default=None, title="Price of a kilogram", json_schema_extra={"empty": "not counted"}
+        default=None, title="Price per kilogram", json_schema_extra={"empty": "not counted"}
     )
-    helper: PositiveLength = Field(default=48 * INCH, title="Two to carry from")
+    helper: PositiveLength = Field(default=48 * INCH, title="Two people above")
 
     def told_in(self, units: Units) -> Self:
         """The same, the usual squaring cut a round size of a rule in these units: 1/8", or 3 mm."""

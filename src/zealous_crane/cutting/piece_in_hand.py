@@ -115,11 +115,11 @@ def verdict(told: InHand, job: Job, *, pretty: bool = False) -> str:
 
     size = tr("{length} × {width}").format(length=shown(told.blank[0]), width=shown(told.blank[1]))
     if not told.count:
-        return tr("{name} needs {size} and does not come from it.").format(name=job.name, size=size)
-    come = counted("{count} comes from it.", "{count} come from it.", told.count)
+        return tr("{name} needs {size}: this piece gives none.").format(name=job.name, size=size)
+    come = counted("this piece gives {count}.", "this piece gives {count}.", told.count)
     text = tr("{name} needs {size}: {come}").format(name=job.name, size=size, come=come)
     if told.last is not None and told.last.value is not None:
-        last = tr("A last one from what is left: {title} {value}.")
+        last = tr("One more fits in the rest with {title} {value}.")
         text += " " + last.format(title=told.last.size.title.lower(), value=shown(told.last.value))
     return text
 

@@ -293,7 +293,7 @@ def _care(lot: Lot, cut_from: CutFrom, units: Units) -> tuple[Phrase, ...]:
     if max(cut_from.sheet_length, lot.longest) >= cut_from.helper:
         lines.append(
             msg(
-                "Sheets and pieces from {helper} on: two to carry, and the far end held up until "
+                "Pieces of {helper} and more: two people to carry, the far end held up until "
                 "the cut is through.",
                 helper=Length(cut_from.helper, units),
             )

@@ -196,9 +196,8 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
             findings.append(
                 Finding(
                     msg(
-                        "{name} is caught short: {length} is less than four thicknesses, "
-                        "{length_2}, and its raw edge"
-                        " will stand proud.",
+                        "{name} is short: {length} is less than four thicknesses, {length_2}, "
+                        "and its raw edge will stand proud.",
                         name=the_first(fold.name),
                         length=show_length(length, job.units),
                         length_2=show_length(HEM_LEAST * t, job.units),
@@ -229,7 +228,7 @@ def _hems(job: Job, blank: Blank) -> list[Finding]:
         ):
             findings.append(
                 Finding(
-                    msg("Metal of about 28 gauge and thinner wants a double hem."), where, "hem"
+                    msg("Metal of about 28 gauge and thinner needs a double hem."), where, "hem"
                 )
             )
     return findings
@@ -281,8 +280,7 @@ def _punched(job: Job, blank: Blank) -> list[Finding]:
                     continue  # One opening, cut in one go.
                 text = msg(
                     "{name} and {name_2} leave {apart} between them; punched nearer than 2 "
-                    "thicknesses, {length}, they pull each "
-                    "other out of shape.",
+                    "thicknesses, {length}, they will distort each other.",
                     name=the_first(hole.name),
                     name_2=the(holes[k].name),
                     apart=show_length(apart, job.units),
@@ -365,9 +363,8 @@ def _near(  # noqa: PLR0913
         )
     else:
         says = msg(
-            "{name} is {away} from the bend of {fold}; nearer than {times} thicknesses, {clear}, "
-            "it is pulled out of "
-            "shape. Move it, or cut it after bending.",
+            "{name} is {away} from the bend of {fold}; nearer than {times} thicknesses, "
+            "{clear}, it will distort. Move it, or cut it after bending.",
             name=the_first(name),
             away=show_length(away, job.units),
             fold=the(fold.name),

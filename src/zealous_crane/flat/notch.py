@@ -313,8 +313,8 @@ def corner_cut(
         chosen = msg("rounded up to the next punch or drill")
     covers = msg(", and takes in the point of the notch") if point > notch.reach else ""
     rule = msg(
-        "Reaches r + T past the tangent lines{covers}: {size}, {chosen}. Published design rule, "
-        "from memory.",
+        "Reaches r + T past the tangent lines{covers}: {size}, {chosen}. Published design "
+        "rule; not checked against the source.",
         covers=covers,
         size=Length(ruled, units, fine=True),
         chosen=chosen,

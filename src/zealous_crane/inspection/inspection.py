@@ -21,7 +21,7 @@ from .explain import Explained, explain, promised, read_to, slopes_of, worth_mea
 from .measures import InspectedSize, Stands, measures_of
 from .model import Measure, Model, Off, What
 from .probe import TANGENT
-from .wording import show_measure, wrong_way
+from .wording import show_measure, show_reading, wrong_way
 
 
 def allowed(job: Job, measure: Measure, wanted: float) -> tuple[float, str]:
@@ -208,7 +208,7 @@ class Inspection:
                     "{text} is far from the {wanted} wanted: misread, or in another unit? Write "
                     "the unit with it."
                 ).format(
-                    text=show_measure(line.measure, value, self.job),
+                    text=show_reading(line.measure, value, self.job),
                     wanted=show_measure(line.measure, line.wanted, self.job),
                 )
             )

@@ -47,14 +47,14 @@ class Again:
         """Whether it goes, and how."""
         if self.goes:
             return tr(
-                "It goes in again on this brake as it stands, {held} held: stop at {stop}."
+                "It can be bent again on this brake as it stands, {held} held: stop at {stop}."
             ).format(held=self.held, stop=show_angle(round(self.stop, 1)))
         if self.reach > 0:
             return tr(
-                "It goes in again, {held} held, but only to {reach}: {why}. The rest by hand."
+                "It can be bent again, {held} held, but only to {reach}: {why}. The rest by hand."
             ).format(held=self.held, reach=show_angle(round(self.reach, 1)), why=self.why)
         return tr(
-            "It does not go in again as it stands: {why}. Bend it on by hand over a block."
+            "It cannot be bent again as it stands: {why}. Bend it on by hand over a block."
         ).format(why=self.why)
 
 
@@ -115,18 +115,17 @@ class Anew:
 
     def says(self) -> str:
         """How, in a sentence or two."""
-        once = tr("Soft metal stands it once; marks stay, and the fold is harder then.")
+        once = tr("Soft metal takes this once; marks stay, and the fold is harder then.")
         if not self.goes:
             return tr(
-                "Flattened and marked anew it does not go in again on this brake: make a new part."
+                "Flattened and re-marked it cannot be bent again on this brake: make a new part."
             )
         if not self.opened:
             return tr(
-                "Flatten {fold}, mark it anew and bend it again: it goes in with all the others "
-                "standing. {once}"
+                "Flatten {fold}, re-mark it and bend it again, with all the others standing. {once}"
             ).format(fold=the(self.fold), once=once)
         return tr(
-            "Open {opened} too, flatten {fold}, mark it anew; then bend {fold} and, in this "
+            "Open {opened} too, flatten {fold}, re-mark it; then bend {fold} and, in this "
             "order, {opened}. {once}"
         ).format(fold=the(self.fold), opened=listed(self.opened), once=once)
 

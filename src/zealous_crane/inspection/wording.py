@@ -10,7 +10,7 @@ from ..flat.blank import Blank
 from ..i18n import the, the_first, tr
 from ..job.job import Job
 from ..metal.allowance import NeutralLine
-from ..units.length import INCH, Units, show_length
+from ..units.length import FINEST_FRACTION, INCH, Units, show_length
 from ..units.quantities import show_angle, signed_angle
 from .explain import LEAST_LENGTH, LEAST_TURN, Explained, Explanation, FurtherMeasure
 from .model import Cause, Measure, Off, What
@@ -102,9 +102,9 @@ def _angle(explanation: Explanation, blank: Blank, job: Job) -> Advice:
         tr("{name} is bent {turn} {way}.").format(
             name=the_first(fold.name), turn=turn, way=tr("too far") if more else tr("too little")
         ),
-        tr("Open it by hand by {turn}.").format(turn=turn)
+        tr("Open it {turn} by hand.").format(turn=turn)
         if more
-        else tr("Put it in again and stop {turn} later than it was stopped.").format(turn=turn),
+        else tr("Bend it again and stop {turn} later than before.").format(turn=turn),
         tr("Stop {name} {turn} {way}.").format(
             name=the(fold.name), turn=turn, way=tr("earlier") if more else tr("later")
         ),
@@ -126,8 +126,8 @@ def _stops(explanation: Explanation, blank: Blank, job: Job) -> Advice:
         tr("Every bend came out {turn} {way} (at 90°).").format(
             turn=turn, way=tr("too far") if more else tr("short")
         ),
-        tr("Open them by hand.") if more else tr("Put them in again, the last one first."),
-        tr("This sheet springs back {turn} {way} than was counted: stop every bend {when}.").format(
+        tr("Open them by hand.") if more else tr("Bend them again, the last one first."),
+        tr("This sheet springs back {turn} {way} than planned: stop every bend {when}.").format(
             turn=turn,
             way=tr("less") if more else tr("more"),
             when=tr("earlier") if more else tr("later"),
@@ -160,7 +160,7 @@ def _line(explanation: Explanation, blank: Blank, job: Job) -> Advice:
     way = tr("nearer to {parent}") if by > 0 else tr("farther from {parent}")
     return Advice(
         tr(
-            "{name} was folded {by} beside its line: {longer} is longer by that, {shorter} "
+            "{name} was bent {by} off its line: {longer} is that much longer, {shorter} "
             "shorter.{why}"
         ).format(
             name=the_first(fold.name),
@@ -170,10 +170,10 @@ def _line(explanation: Explanation, blank: Blank, job: Job) -> Advice:
             why=" " + why if why else "",
         ),
         tr(
-            "In soft metal it can be flattened and bent anew once; marks stay, and the fold is "
-            "harder then."
+            "In soft metal it can be flattened and bent again once; marks stay, and the fold "
+            "is harder then."
         ),
-        tr("Strike the line, or set it under the nose, {by} {way}.").format(
+        tr("Strike the line, or set it at the nose, {by} {way}.").format(
             by=_size(by, job.units), way=way.format(parent=the(parent))
         ),
         {},
@@ -353,8 +353,8 @@ def verdict(explained: Explained, blank: Blank, job: Job, out: int) -> str:
     """
     if not explained.causes or explained.fine > explained.causes[0].odds:
         if out:
-            return tr("No single thing explains it: the usual small errors add up.")
-        return tr("Nothing is off beyond the usual.")
+            return tr("No single cause: normal small errors add up.")
+        return tr("All within normal variation.")
     first = explained.causes[0]
     what = advice(first, blank, job).what
     if explained.certain is not None:
@@ -402,8 +402,8 @@ def _off(measure: Measure, off: float, job: Job) -> str:
 def wrong_way(angle: float) -> str:
     """What an angle on the other side of flat (degrees, below 0) means."""
     return tr(
-        "{angle}: bent the wrong way. Nothing was booked. Opened metal may crack at the bend: "
-        "bend a scrap first."
+        "{angle}: bent the wrong way. Nothing was recorded. Opened metal may crack at the "
+        "bend: bend a scrap first."
     ).format(angle=show_angle(angle))
 
 
@@ -425,7 +425,12 @@ def show_spread(measure: Measure, by: float, units: Units) -> str:
         by: mm or degrees.
         units: what lengths are shown in.
     """
-    return show_angle(round(by, 1)) if measure.what is What.ANGLE else figure(by, units)
+    if measure.what is What.ANGLE:
+        return show_angle(round(by, 1))
+    if units is not Units.FRACTIONS:
+        return figure(by, units)
+    tick = INCH / FINEST_FRACTION
+    return _on_the_rule(by) if by > LEAST_SHARE * tick else f"< {_on_the_rule(tick)}"
 
 
 def show_measure(measure: Measure, value: float, job: Job) -> str:
@@ -438,5 +443,29 @@ def show_measure(measure: Measure, value: float, job: Job) -> str:
     """
     if measure.what is What.ANGLE:
         return show_angle(round(job.angles.read(value), 2))
-    # A caliper is read in decimals, and so is a tolerance finer than the rule.
-    return figure(value, job.units)
+    return _on_the_rule(value) if job.units is Units.FRACTIONS else figure(value, job.units)
+
+
+def show_reading(measure: Measure, value: float, job: Job) -> str:
+    """A measured value as it was read: in decimals of an inch where it lies between the marks of a
+    rule.
+
+    Args:
+        measure: the size.
+        value: mm or degrees.
+        job: the job.
+    """
+    shown = show_measure(measure, value, job)
+    if measure.what is What.ANGLE or job.units is not Units.FRACTIONS:
+        return shown
+    on_a_mark = not show_length(value, Units.FRACTIONS).startswith("≈")
+    return shown if on_a_mark else figure(value, job.units)
+
+
+LEAST_SHARE = 0.75
+"""Share of a sixty-fourth below which a spread is less than one."""
+
+
+def _on_the_rule(value: float) -> str:
+    """A length to the nearest sixty-fourth, without its mark."""
+    return show_length(value, Units.FRACTIONS, mark=False).removeprefix("≈")

@@ -208,7 +208,7 @@ class UnitNotNamedError(DrawingError):
         a, b = size
         super().__init__(
             tr(
-                "{name} names no unit. In millimetres the part is {mm}, in inches {inch}, which "
+                "{name} has no units. In millimetres the part is {mm}, in inches {inch}, which "
                 "is {as_mm}. Say which."
             ).format(
                 name=cut(name),
@@ -416,7 +416,7 @@ def _loops(
         )
         ends = run[0].start, run[-1].end
         begin, end = (f"{show_length(x, units)}, {show_length(y, units)}" for x, y in ends)
-        why = tr("A line from {begin} to {end} does not close; it was left out.").format(
+        why = tr("A line from {begin} to {end} is open and was ignored.").format(
             begin=begin, end=end
         )
         match left.out(run, why, may):
@@ -431,9 +431,7 @@ def _loops(
     text += open_runs[:5]
     if len(open_runs) > 5:
         text.append(
-            tr("{open_ends} more lines do not close and were left out.").format(
-                open_ends=len(open_runs) - 5
-            )
+            tr("{open_ends} more open lines were ignored.").format(open_ends=len(open_runs) - 5)
         )
     if not loops:
         raise DrawingError(

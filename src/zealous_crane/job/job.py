@@ -204,7 +204,7 @@ class Job(InputModel):
     note: Annotated[str, MANY_LINES] = ""
     datum: Literal["tangent", "corner"] = "tangent"
     strike_from: StrikeFrom = "nearest"
-    ruler: Ruler | None = Field(default=None, json_schema_extra={"empty": "where they fall"})
+    ruler: Ruler | None = Field(default=None, json_schema_extra={"empty": "exact"})
     small_tools: SmallTools = Field(default_factory=SmallTools)
     rows: Annotated[tuple[FastenerRow, ...], Field(max_length=200)] = ()
     grain: Literal["along", "across"] | None = Field(

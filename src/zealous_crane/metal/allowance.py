@@ -248,7 +248,7 @@ class Din6935(BaseAllowanceMethod):
 
     label: ClassVar[Message] = msg("DIN 6935")
     source: ClassVar[Message] = msg(
-        "DIN 6935:2011-10, cold bending of flat steel products; from memory."
+        "DIN 6935:2011-10, cold bending of flat steel products; not checked against the standard."
     )
     school: Literal["din-6935"] = "din-6935"
 
@@ -322,7 +322,8 @@ class FaaHandbook(BaseAllowanceMethod):
 
     label: ClassVar[Message] = msg("Handbook, per degree")
     source: ClassVar[Message] = msg(
-        "FAA-H-8083-31 and AC 43.13-1B: (0.01743 R + 0.0078 T) per degree; from memory."
+        "FAA-H-8083-31 and AC 43.13-1B: (0.01743 R + 0.0078 T) per degree; "
+        "not checked against the source."
     )
     school: Literal["faa-handbook"] = "faa-handbook"
 

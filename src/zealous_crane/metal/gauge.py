@@ -193,21 +193,27 @@ GAUGE_TABLES: dict[str, GaugeTable] = {
     "steel": GaugeTable(
         msg("steel (manufacturers' standard)"),
         _STEEL,
-        msg("Manufacturers' Standard Gauge, from memory"),
+        msg("Manufacturers' Standard Gauge; not checked against the standard"),
     ),
     "galvanized": GaugeTable(
-        msg("galvanized sheet"), _GALVANIZED, msg("Galvanized Sheet Gauge, from memory")
+        msg("galvanized sheet"),
+        _GALVANIZED,
+        msg("Galvanized Sheet Gauge; not checked against the standard"),
     ),
     "stainless": GaugeTable(
-        msg("stainless"), _STAINLESS, msg("United States Standard Gauge, from memory")
+        msg("stainless"),
+        _STAINLESS,
+        msg("United States Standard Gauge; not checked against the standard"),
     ),
     "swg": GaugeTable(
-        msg("imperial standard wire"), _SWG, msg("Imperial Standard Wire Gauge, from memory")
+        msg("imperial standard wire"),
+        _SWG,
+        msg("Imperial Standard Wire Gauge; not checked against the standard"),
     ),
     "brown-sharpe": GaugeTable(
         msg("Brown & Sharpe"),
         {n: round(brown_sharpe(n), 4) for n in range(2, 31)},
-        msg("ASTM B258 construction, from memory"),
+        msg("ASTM B258 construction; not checked against the standard"),
     ),
 }
 

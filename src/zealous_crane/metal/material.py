@@ -69,7 +69,7 @@ class Material(InputModel, defer_build=False):
     finish: Annotated[str, Field(max_length=80), ONE_LINE] = ""
     film: bool = False
     price: Annotated[float, Field(ge=0, le=1e6)] | None = Field(
-        default=None, title="Price of a kilogram", json_schema_extra={"empty": "not known"}
+        default=None, title="Price per kilogram", json_schema_extra={"empty": "not known"}
     )
 
     @model_validator(mode="after")

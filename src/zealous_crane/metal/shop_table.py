@@ -146,8 +146,8 @@ class ShopTable(BaseAllowanceMethod):
         if not strips:
             raise InputError(
                 tr(
-                    "The shop's table holds no test strip yet; bend one and enter it, or choose "
-                    "another school."
+                    "The shop's table holds no test strip yet; bend one and enter it, or "
+                    "choose another method."
                 )
             )
         by_angle: dict[float, list[float]] = {}

@@ -104,7 +104,7 @@ def overbend(
         more = max(0.0, elastic - elastic_springback(sheet, angle, sheet.thickness))
         usual = sheet.metal.air_springback
         why = msg(
-            "in air on a press {lower} opens about {usual:g}° at 90° (from memory)",
+            "in air on a press {lower} opens about {usual:g}° at 90° (typical, not checked)",
             lower=within(sheet.metal.name),
             usual=usual,
         )

@@ -18,7 +18,15 @@ from ..inspection.finishing import FinishingStep
 from ..inspection.inspection import Inspection
 from ..inspection.measures import Stands
 from ..inspection.model import What
-from ..inspection.wording import advice, figure, show_measure, show_spread, unit_of, verdict
+from ..inspection.wording import (
+    advice,
+    figure,
+    show_measure,
+    show_reading,
+    show_spread,
+    unit_of,
+    verdict,
+)
 from ..job.job import Job
 from ..paint.brake import paint_end, paint_front
 from ..paint.flat import FlatOptions, paint_flat
@@ -84,7 +92,7 @@ def fill_sheet(flow: Flow, plan: Plan) -> None:
             for h in plan.hand
         ),
         *plan.reasons,
-        *(tr("What works: {a}").format(a=a) for a in plan.advice),
+        *(tr("What would work: {a}").format(a=a) for a in plan.advice),
         *blank.doubts,
         *([tr("Note: {note}").format(note=job.note)] if job.note else []),
     )
@@ -527,7 +535,7 @@ def _table(inspection: Inspection, measured: dict[str, float]) -> list[FlowBlock
             line.measure.says,
             show_measure(line.measure, line.wanted, job),
             plus,
-            "" if got is None else show_measure(line.measure, got, job),
+            "" if got is None else show_reading(line.measure, got, job),
             off,
             SIGNS[line.stands(got)],
         )

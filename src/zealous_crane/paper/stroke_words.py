@@ -87,12 +87,12 @@ def fresh_text(plan: Plan, stroke: PlannedStroke) -> str:
     """Whether the tools are set up anew for this stroke, or stand."""
     setup = plan.setups[stroke.setup]
     if stroke.number != setup.strokes[0]:
-        return tr("Leave: ")
+        return tr("Same tools: ")
     before = plan.setups[stroke.setup - 1] if stroke.setup else None
     stands = (
         before is not None and before.tooling == setup.tooling and before.blocks == setup.blocks
     )
-    return tr("Leave: ") if stands else tr("Set up: ")
+    return tr("Same tools: ") if stands else tr("Set up: ")
 
 
 def nose_text(plan: Plan, stroke: PlannedStroke) -> str:

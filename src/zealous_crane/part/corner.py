@@ -48,6 +48,14 @@ class Walls(LabelledEnum):
     ENDS = "left-right"
     SIDES = "front-back"
 
+    @property
+    def words(self) -> str:
+        """As it is read."""
+        return {
+            Walls.ENDS: tr("left and right walls"),
+            Walls.SIDES: tr("front and back walls"),
+        }[self]
+
 
 class Fastening(LabelledEnum):
     """How a tab is held."""
@@ -125,7 +133,7 @@ class Corner(InputModel):
     """
 
     rule: CornerRule = CornerRule.OPEN
-    by: Walls = Field(default=Walls.ENDS, title="Which walls")
+    by: Walls = Field(default=Walls.ENDS, title="Corner lap on")
     gap: Length | None = Field(
         default=None,
         title="Gap at the ends",

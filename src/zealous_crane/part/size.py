@@ -7,9 +7,10 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from ..errors import InputError
+from ..errors import INPUT_ERRORS, InputError
 from ..i18n import the, tr
 from ..schema.model import is_length, unwrapped
+from ..units.length import Units, round_figure
 from .design import Base, Design, Facet, Flange, Path, Standing
 from .edge import Edge, Hem, HemForm, Joggle, Seam
 from .template import PartTemplate
@@ -126,6 +127,18 @@ def sizes(part: PartTemplate) -> tuple[Size, ...]:
     panels and edges."""
     tree = getattr(part, "tree", None)
     return tuple(_of_tree(tree) if isinstance(tree, Design) else _of_kind(part))
+
+
+def in_round_figures(part: PartTemplate, units: Units) -> PartTemplate:
+    """The part with every size in round figures of these units, as far as it can be made so."""
+    for size in sizes(part):
+        value = round_figure(size.value, units)
+        if value != size.value:
+            try:
+                part = size.changed(part, value)
+            except INPUT_ERRORS:
+                continue  # another size holds this one; it keeps its odd figure
+    return part
 
 
 def larger(part: PartTemplate, name: str, by: float) -> PartTemplate:

@@ -172,7 +172,7 @@ def _meaning(stroke: PlannedStroke, result: Answer, reading: AngleReading) -> st
             else tr("{got}: as planned. Next.").format(got=got)
         )
     if result.came is Came.RIGHT:
-        return tr("{got}: right already, nothing left for the hand. Next.").format(got=got)
+        return tr("{got}: right already, nothing to finish by hand. Next.").format(got=got)
     if result.came is Came.FAR:
         assert result.next_stop is not None
         return tr("{got}: {off} too far. {back}Stop the next part at {next_stop}.").format(

@@ -30,6 +30,7 @@ from ..units.figures import Angle, Length
 from ..units.length import Units
 from .hand_finishing import HandMeans
 from .outcome import Outcome
+from .route import MINUTES
 
 SAME = 0.005
 """mm; two inside radii nearer than this are one."""
@@ -527,6 +528,17 @@ class Plan:
     def reasons(self) -> tuple[str, ...]:
         """Why not, or what to watch, in words."""
         return tuple(to_text(message, self.job.units) for message in self.messages)
+
+    @property
+    def minutes(self) -> float:
+        """Minutes of work a part takes at the brake; a guess."""
+        return self.cost * MINUTES
+
+    @property
+    def minutes_more(self) -> float | None:
+        """Minutes by which the person's own order takes longer a part than the best; None where
+        that is not known."""
+        return None if self.least_cost is None else (self.cost - self.least_cost) * MINUTES
 
     @property
     def advice(self) -> tuple[str, ...]:

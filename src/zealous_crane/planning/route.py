@@ -12,10 +12,14 @@ from ..bending.stroke import Verdict
 from ..bending.tooling import Tooling
 from .order_requests import Wishes
 
+MINUTES = 0.5
+"""Minutes of work that a cost of 1 stands for: fingers set up anew take some five. A guess, no
+source."""
+
 
 @dataclass(frozen=True)
 class Costs:
-    """What an order costs; only their proportions matter.
+    """What an order costs; for the search only their proportions matter.
 
     Attributes:
         new_tools: fingers or punch and die set up anew.

@@ -325,7 +325,7 @@ def set_up_facts(plan: Plan, stroke: PlannedStroke) -> list[Fact]:
     if setup.others:
         after = next(i for i, fact in enumerate(facts) if fact.key is FactKey.PIECES) + 1
         others = ";  ".join(width_text((block,), tools, pretty=True) for block in setup.others)
-        facts.insert(after, Fact(FactKey.OTHERS, tr("Just as well"), others))
+        facts.insert(after, Fact(FactKey.OTHERS, tr("Alternatives"), others))
     if not result.gauge.sighted or plan.brake.gauge_reach is not None:
         facts.append(Fact(FactKey.GAUGE, tr("Back gauge"), gauge_text(result.gauge, units)))
     if setup.station:

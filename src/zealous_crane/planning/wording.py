@@ -184,14 +184,14 @@ def verdict_sentence(
             else msg("the last {short} walls", short=len(short))
         )
         text += msg(
-            ", {which} stopping short and finished by hand (up to {angle})",
+            "; {which} up to {angle} short, to finish by hand",
             which=which,
             angle=Angle(max(s.verdict.by_hand for s in short)),
         )
     if over:
         by = Angle(max(s.verdict.by_hand for s in over))
         text += msg(
-            ", {count} bent over and opened by hand (by {by})",
+            "; {count} bent {by} too far, to open by hand",
             count=counted_msg("{count} wall", "{count} walls", len(over)),
             by=by,
         )

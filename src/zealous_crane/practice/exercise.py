@@ -10,7 +10,7 @@ from functools import cached_property
 from ..brake.brake import Brake
 from ..flat.blank import Blank
 from ..flat.on_brake import flat_for
-from ..i18n import Message, choice_words, msg, tr
+from ..i18n import LabelledEnum, Message, choice_words, msg, tr
 from ..job.job import Job
 from ..planning.outcome import Outcome
 from ..planning.plan import Plan, PlannedStroke
@@ -213,6 +213,8 @@ class Exercise:
                     show_length(v, units, pretty=True) if lengths else show_angle(v) for v in value
                 ]
                 result.append(f"{words}: {', '.join(shown)}")
+            elif isinstance(value, LabelledEnum):
+                result.append(f"{words}: {value.words}")
             elif isinstance(value, StrEnum) or (isinstance(value, str) and name not in ("kind",)):
                 result.append(f"{words}: {choice_words(value)}")
         school = self.job.chosen_school
@@ -220,7 +222,7 @@ class Exercise:
             f"{k.upper()} {v:g}" for k, v in school.model_dump().items() if isinstance(v, float)
         )
         result.append(
-            tr("Counted by: {school}").format(school=school.label)
+            tr("Bend allowance: {school}").format(school=school.label)
             + (f" ({figures})" if figures else "")
         )
         result.append(

@@ -81,7 +81,7 @@ class Ways(InputModel):
     ruler: Ruler | None = Field(
         default=None,
         title="Notch lines on the rule",
-        json_schema_extra={"empty": "where they fall"},
+        json_schema_extra={"empty": "exact"},
     )
 
 
@@ -181,7 +181,7 @@ def read_settings(home: Path | None) -> tuple[ShopSettings, str | None]:
     except (OSError, InputError) as error:
         text = str(error)
     told = tr(
-        "The shop's settings in {path} could not be used: {said} What is usual holds instead; the "
+        "The shop's settings in {path} could not be used: {said} The defaults are used; the "
         "file is kept beside once they change."
     )
     return ShopSettings(), told.format(path=path, said=text if text.endswith(".") else text + ".")

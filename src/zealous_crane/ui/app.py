@@ -61,14 +61,8 @@ def watch_faults(say: Callable[[str], None]) -> None:
             sys.__excepthook__(kind, error, trace)
             return
         path = record_fault(error)
-        where = (
-            tr(" What happened is written in {path}.").format(path=path) if path is not None else ""
-        )
-        say(
-            tr("That did not work: a fault of this program. Your work is kept.{where}").format(
-                where=where
-            )
-        )
+        where = tr(" The details are in {path}.").format(path=path) if path is not None else ""
+        say(tr("The program hit an error. Your work is kept.{where}").format(where=where))
 
     sys.excepthook = caught
     threading.excepthook = lambda found: caught(

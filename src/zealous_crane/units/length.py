@@ -165,7 +165,7 @@ def parse_length(text: str, units: Units = Units.FRACTIONS) -> float:
         )
     read = _plain(text)
     if not read:
-        raise LengthError(tr('Nothing was written. Write a length such as 8 1/2" or 216 mm.'))
+        raise LengthError(tr('Nothing was typed. Type a length such as 8 1/2" or 216 mm.'))
     sign = 1.0
     if read[0] in "+-":
         sign, read = (-1.0 if read[0] == "-" else 1.0), read[1:].strip()
@@ -249,6 +249,33 @@ def nearest_tick(length: float, units: Units) -> float:
 
 SHOWN_EXACT = 0.005
 """mm; a rounding larger than this is marked."""
+
+
+STEPS_IN, STEPS_MM = (0.25, 0.125, 0.0625, 0.03125, 0.015625), (5.0, 1.0, 0.5, 0.1, 0.05)
+"""Inches and millimetres: steps of round figures, the coarsest first."""
+
+COARSE = 0.15
+"""Share of a length that its step may be."""
+
+
+def round_figure(length: float, units: Units) -> float:
+    """A length (mm) as a person would choose it: itself where it is round in these units already,
+    else the nearest figure on the coarsest step that is no more than a seventh of it.
+
+    >>> show_length(round_figure(15.0, Units.FRACTIONS), Units.FRACTIONS)
+    '9/16"'
+    >>> round_figure(12.7, Units.MM), round_figure(216.0, Units.MM)
+    (13.0, 216.0)
+    """
+    one, steps = (INCH, STEPS_IN) if units.is_inch else (1.0, STEPS_MM)
+    size = abs(length) / one
+    step = next((step for step in steps if step <= COARSE * size), steps[-1])
+    # What is on a finer mark, as 1/16" where 1/4" is the step, was chosen by somebody.
+    finer = steps.index(step) + (2 if units.is_inch else 1)
+    fine = steps[min(finer, len(steps) - 1)]
+    if abs(size / fine - round(size / fine)) * fine * one < SHOWN_EXACT:
+        return length
+    return math.copysign(round(size / step) * step * one, length)
 
 
 def show_length(length: float, units: Units, *, mark: bool = True, pretty: bool = False) -> str:

@@ -141,9 +141,8 @@ def _holes_in_the_v(blank: Blank, die: Die, units: Units) -> list[Finding]:
                     Finding(
                         msg(
                             "{name} is {away} from the line of {name_2} and lies over the V of "
-                            "{name_3}, {length} to "
-                            "either side: it is drawn out of shape. Move it, or cut it after "
-                            "bending.",
+                            "{name_3}, {length} to either side: it will distort. Move it, or "
+                            "cut it after bending.",
                             name=the_first(hole.name),
                             away=show_length(away, units),
                             name_2=the(fold.name),
@@ -375,7 +374,7 @@ class PressBending(Machine[PressBrake, PressTooling]):
             t = blank.thickness
             return msg("no die suits this thickness"), (
                 msg(
-                    "{t} wants a V between {length} and {length_2}; the dies open {openings}.",
+                    "{t} needs a V between {length} and {length_2}; the dies open {openings}.",
                     t=show_length(t, units.fine),
                     length=show_length(NARROWEST * t, marked),
                     length_2=show_length(WIDEST * t, marked),

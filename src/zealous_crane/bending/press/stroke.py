@@ -80,7 +80,7 @@ class PressTooling(Tooling):
     def says(self) -> Message:
         """``Gooseneck 86 turned round, on V 10``."""
         turned, bottomed = (
-            msg(" turned round") if self.turned else "",
+            msg(" reversed") if self.turned else "",
             msg(", bottomed") if self.bottomed else "",
         )
         return msg(
@@ -251,7 +251,7 @@ class PressStroke(Stroke):
         made = 180.0 - tooling.die.angle
         if self.bottoming is Bottoming.BOTTOMED and abs(made - wanted) > CONFORMS:
             return msg(
-                "bottomed, {name} makes {made:.0f}°, and this fold wants {wanted:.1f}° there; "
+                "bottomed, {name} makes {made:.0f}°, and this fold needs {wanted:.1f}° there; "
                 "bend it in air",
                 name=tooling.die.name,
                 made=made,

@@ -5,7 +5,7 @@ from typing import ClassVar, Literal
 
 from pydantic import Field
 
-from ...schema.model import PositiveLength
+from ...schema.model import PositiveLength, TextLine
 from ..corner import Corner, CornerRule, Fastening, ReliefRule, Tab, Walls
 from ..design import Base, Design, Flange
 from ..edge import Edge, Hem, HemForm, Measured
@@ -29,7 +29,7 @@ class FourWalls(PartTemplate):
 
     walled: ClassVar[frozenset[str]] = frozenset({"length", "width"})
 
-    kind: str
+    kind: TextLine
     length: PositiveLength
     width: PositiveLength
     depth: PositiveLength
@@ -81,6 +81,7 @@ class HemmedTray(FourWalls):
     """A tray with a hem or safety edge all round and tabs fastened to the next wall.
 
     Attributes:
+        depth: height of the walls once hemmed, mm.
         edge: form of the hem; closed, rolled and so on.
         hem: its length, mm; for a safety edge the flat it uses.
         tab: length of the tabs, mm; inside or outside the next wall, on which walls, how fastened
@@ -97,7 +98,7 @@ class HemmedTray(FourWalls):
     hem: PositiveLength = Field(default=12.7, title="Hem length")
     tab: PositiveLength = Field(default=15.0, title="Tab length")
     tabs_inside: bool = Field(default=False, title="Tabs inside the next wall")
-    tabs_on: Walls = Field(default=Walls.ENDS, title="Tabs on the walls")
+    tabs_on: Walls = Field(default=Walls.ENDS, title="Tabs on")
     fastening: Fastening = Fastening.SPOT
     pitch: PositiveLength = Field(default=40.0, title="Farthest apart")
     relief: ReliefRule = ReliefRule()
@@ -121,10 +122,10 @@ class FoldedPan(FourWalls):
     """A water-tight pan: nothing is cut, the corners are folded into ears.
 
     Attributes:
+        depth: height of the walls, once hemmed where they have a hem, mm.
         ears_on: the walls the ears are laid against; they are closed last.
         ears_outside: the ears lie outside the walls.
-        hem: closed hem on the walls' edges, turned outwards, mm; none without one. The depth is
-            then once hemmed.
+        hem: closed hem on the walls' edges, turned outwards, mm; none without one.
     """
 
     label: ClassVar[str] = "Water-tight folded pan"
@@ -134,7 +135,7 @@ class FoldedPan(FourWalls):
     )
 
     kind: Literal["folded-pan"] = "folded-pan"
-    ears_on: Walls = Field(default=Walls.ENDS, title="Ears against the walls")
+    ears_on: Walls = Field(default=Walls.ENDS, title="Ears against")
     ears_outside: bool = Field(default=True, title="Ears outside")
     hem: PositiveLength | None = Field(
         default=None, title="Hem on the edges", json_schema_extra={"empty": "none"}
@@ -150,6 +151,7 @@ class LockingBox(FourWalls):
     """A box whose tapered tabs slide under the open hem of the next wall.
 
     Attributes:
+        depth: height of the walls once hemmed, mm.
         hem: length of the hems, mm.
         tab: length of the tabs, mm.
         taper: of the tabs, degrees.
@@ -165,7 +167,7 @@ class LockingBox(FourWalls):
     hem: PositiveLength = Field(default=12.7, title="Hem length")
     tab: PositiveLength = Field(default=25.0, title="Tab length")
     taper: float = Field(default=8.0, ge=0, le=45, title="Taper of the tabs")
-    tabs_on: Walls = Field(default=Walls.ENDS, title="Tabs on the walls")
+    tabs_on: Walls = Field(default=Walls.ENDS, title="Tabs on")
 
     def design(self, thickness: float) -> Design:
         gap = 1.6 * thickness

@@ -229,11 +229,11 @@ def _changed(trial: Trial, together: Sizes, value: float) -> Job | None:
 def _cure(trial: Trial, together: Sizes, value: float) -> Remedy:
     units, old = trial.job.units, together[0].value
     message = msg(
-        "{title}: {value} works, {old} {which} {difference}: {gain}.",
+        "{title}: {old} is {difference} {which}; at {value} {gain}.",
         title=tr(" and ").join(size.title for size in together),
         value=Length(value, units),
         old=Length(old, units),
-        which=msg("lacks") if value > old else msg("is too much by"),
+        which=msg("too small") if value > old else msg("too large"),
         difference=Length(abs(value - old), units),
         gain=trial.gain,
     )

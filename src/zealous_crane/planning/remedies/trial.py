@@ -55,7 +55,7 @@ class Trial:
     def gain(self) -> Message:
         """What is true of a job that is cured, in words."""
         if self.plan.by_seamer:
-            return msg("nothing is left for the hand")
+            return msg("nothing is left to finish by hand")
         return msg("every bend reaches its angle") if self.whole else msg("it can be made")
 
     @property

@@ -173,9 +173,7 @@ def show_about(window: QWidget) -> None:
 
 def show_log(window: QWidget) -> None:
     """Say where the log is."""
-    text = tr(
-        "When something goes wrong in the program itself, it is written in\n\n{log_path}"
-    ).format(log_path=log_path())
+    text = tr("Errors of the program are written to\n\n{log_path}").format(log_path=log_path())
     QMessageBox.information(window, tr("The log"), text)
 
 

@@ -3,8 +3,9 @@ handed out, brought in, merged."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TypeVar
 
@@ -28,18 +29,27 @@ from PySide6.QtWidgets import (
 from ...errors import INPUT_ERRORS
 from ...i18n import counted, msg, tr
 from ...io.atomic import FileError, write_atomically
-from ...metal.material import MATERIALS
+from ...metal.material import Material
 from ...paint.sheets import paint_learnt
 from ...paint.theme import Theme
 from ...shop.book.address import is_file
-from ...shop.book.record import KINDS, AnyRecord, BendRecord, BookError, StripRecord, csv_text
+from ...shop.book.record import (
+    KINDS,
+    AnyRecord,
+    BendRecord,
+    BookError,
+    SizeRecord,
+    StripRecord,
+    csv_text,
+)
 from ...shop.book.store import Book, json_text, read_records
 from ...shop.hierarchical_fit import BendContext
 from ...shop.springback import Learnt, handbook, learn
-from ...units.length import show_length
-from ...units.quantities import parse_angle
+from ...units.length import Units, show_length
+from ...units.quantities import parse_angle, show_angle
 from ..state.session import Session
 from ..widgets.canvas import Canvas
+from ..widgets.form import title
 from ..widgets.save_as import ask_where
 from ..widgets.widget import Choice, Wrapped
 
@@ -68,12 +78,81 @@ TITLES = {
 }
 
 
+LENGTHS = frozenset(
+    ("length", "width", "flat", "line", "leg_one", "leg_two", "radius", "wanted", "got")
+)
+"""Fields in mm."""
+
+ANGLES = frozenset(("angle", "stop", "got"))
+"""Fields in degrees of what is no measured size."""
+
+
+@dataclass(frozen=True)
+class Wording:
+    """How a shop reads what a record says.
+
+    Attributes:
+        units: of the job on the bench.
+        machines: names of the shop's machines by key.
+        metals: the shop's metals by key.
+    """
+
+    units: Units
+    machines: Mapping[str, str]
+    metals: Mapping[str, Material]
+
+    def cell(self, record: AnyRecord, name: str) -> str:
+        """One field of a record in words; empty where it says nothing."""
+        value = getattr(record, name)
+        if value in (None, ""):
+            return ""
+        if isinstance(value, float):
+            return self._figure(record, name, value)
+        if name == "made":
+            return f"{value[:10]}  {value[11:16]}"
+        if name == "struck":
+            return tr("struck out") if value else ""
+        if name == "metal" and value in self.metals:
+            return self.metals[value].name
+        return self.machines.get(value, value) if name == "machine" else str(value)
+
+    def _figure(self, record: AnyRecord, name: str, value: float) -> str:
+        if name == "thickness":
+            return self._thickness(getattr(record, "metal", ""), value)
+        if isinstance(record, SizeRecord):
+            # The record keeps its size's name, not its kind.
+            is_angle = record.what.startswith(tr("angle of {name}{end}").partition("{")[0])
+        else:
+            is_angle = name in ANGLES
+        if is_angle:
+            return show_angle(value)
+        return show_length(value, self.units) if name in LENGTHS else f"{value:g}"
+
+    def _thickness(self, metal: str, thickness: float) -> str:
+        """A gauge where an inch shop has one for it, else a length."""
+        if self.units.is_inch and metal in self.metals:
+            table = self.metals[metal].gauge
+            gauge = table.nearest(thickness)
+            if abs(table.thickness(gauge) - thickness) < ON_GAUGE * thickness:
+                return f"{gauge} ga"
+        return show_length(thickness, self.units.fine)
+
+
+ON_GAUGE = 0.01
+"""Share of a thickness within which it is that of a gauge."""
+
+
 class Records(QStandardItemModel):
     """Records of one kind as rows; their words are handed over once, not asked for cell by cell
-    whenever the table is painted."""
+    whenever the table is painted.
 
-    def __init__(self) -> None:
+    Args:
+        wording: says how they are read now.
+    """
+
+    def __init__(self, wording: Callable[[], Wording]) -> None:
         super().__init__()
+        self._wording = wording
         self.records: tuple[AnyRecord, ...] = ()
         self.names: list[str] = []
 
@@ -81,7 +160,8 @@ class Records(QStandardItemModel):
         """Show other records."""
         self.records = records
         fields = ["made", *(n for n in KINDS[kind].model_fields if n not in HIDDEN and n != "made")]
-        columns = {n: [_cell(r, n) for r in records] for n in fields}
+        wording = self._wording()
+        columns = {n: [wording.cell(r, n) for r in records] for n in fields}
         # Columns that say nothing are left out.
         self.names = [n for n in fields if n == "made" or any(columns[n])]
         # Who looks at the table hears of it once, at the end: its columns would be measured anew
@@ -91,25 +171,11 @@ class Records(QStandardItemModel):
         for name in self.names:
             self.appendColumn([QStandardItem(text) for text in columns[name]])
         self.setHorizontalHeaderLabels(
-            [tr(name.replace("_", " ").capitalize()) for name in self.names]
+            [title(name, KINDS[kind].model_fields[name]) for name in self.names]
         )
         self.blockSignals(False)
         self.beginResetModel()
         self.endResetModel()
-
-
-def _cell(record: AnyRecord, name: str) -> str:
-    value = getattr(record, name)
-    if name == "made":
-        return f"{value[:10]}  {value[11:16]}"
-    if name == "struck":
-        return tr("struck out") if value else ""
-    return "" if value in (None, "") else f"{value:g}" if isinstance(value, float) else str(value)
-
-
-def _metal(key: str) -> str:
-    """A metal's name, or what the record calls it."""
-    return MATERIALS[key].name if key in MATERIALS else key
 
 
 def patiently(where: Path | str, work: Callable[[], T]) -> T:
@@ -148,7 +214,7 @@ class BookDialog(QDialog):
 
     def __init__(self, session: Session, look: Theme, parent: QWidget) -> None:  # noqa: PLR0915
         if session.book.where is None:
-            raise BookError(tr("This window keeps no book."))
+            raise BookError(tr("No book is open."))
         if session.book.waiting:
             session.book.settle()
         where = session.book.where
@@ -159,12 +225,12 @@ class BookDialog(QDialog):
         self.setWindowTitle(tr("The book"))
         self.resize(1160, 700)
         self.kinds = Choice()
-        self.kinds.setAccessibleName(tr("Kind of record"))
+        self.kinds.setAccessibleName(tr("Record type"))
         for kind in KINDS:
             self.kinds.addItem(str(TITLES[kind]), kind)
         self.kinds.activated.connect(lambda _: self.refresh())
         self.search = QLineEdit()
-        self.search.setAccessibleName(tr("Words looked for"))
+        self.search.setAccessibleName(tr("Search"))
         self.search.setPlaceholderText(tr("search: job, metal, machine, note …"))
         self.search.setClearButtonEnabled(True)
         self._pause = QTimer(self)
@@ -174,7 +240,7 @@ class BookDialog(QDialog):
         self.search.textChanged.connect(lambda _: self._pause.start())
         self.count = QLabel()
         self.count.setObjectName("faint")
-        self.records = Records()
+        self.records = Records(self._wording)
         self.table = QTableView()
         self.table.setAccessibleName(tr("Records"))
         self.table.setModel(self.records)
@@ -207,8 +273,8 @@ class BookDialog(QDialog):
         buttons.addWidget(self.with_struck)
         buttons.addStretch(1)
         for text, run in (
-            (tr("Hand out …"), self._hand_out),
-            (tr("Bring in …"), self._bring_in),
+            (tr("Export …"), self._hand_out),
+            (tr("Import …"), self._bring_in),
             (tr("Merge with another book …"), self._merge),
             (tr("Close"), self.accept),
         ):
@@ -324,14 +390,15 @@ class BookDialog(QDialog):
                 learnt,
                 [b for b in bends if b.id in behind and isinstance(b, BendRecord)],
             )
+            wording = self._wording()
             self.message.setText(
                 tr(
-                    "{metal}, {thickness}, on {machine} springs back {learnt}; nine bends of ten "
-                    "between {low:.1f}° and {high:.1f}°."
+                    "{metal}, {thickness}, on {machine} springs back {learnt}; nine bends in "
+                    "ten are between {low:.1f}° and {high:.1f}°."
                 ).format(
-                    metal=_metal(record.metal),
-                    thickness=show_length(record.thickness, self.session.job.units.fine),
-                    machine=self._machine(record.machine),
+                    metal=wording.cell(record, "metal"),
+                    thickness=wording.cell(record, "thickness"),
+                    machine=wording.cell(record, "machine") or tr("any brake"),
                     learnt=learnt.text(),
                     low=learnt.within[0],
                     high=learnt.within[1],
@@ -339,10 +406,11 @@ class BookDialog(QDialog):
             )
             self.plot.update()
 
-    def _machine(self, key: str) -> str:
-        """A brake's name, or what the record calls it where this shop has none such."""
-        return next(
-            (b.name for b in self.session.rack.brakes if b.key == key), key or tr("any brake")
+    def _wording(self) -> Wording:
+        return Wording(
+            self.session.job.units,
+            {brake.key: brake.name for brake in self.session.rack.brakes},
+            self.session.settings.every_metal,
         )
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
@@ -395,7 +463,7 @@ class BookDialog(QDialog):
 
     def _hand_out(self) -> None:
         path = ask_where(
-            self, tr("Hand the book out"), "book.json", tr("Records (*.json *.csv)"), "json", "csv"
+            self, tr("Export the book"), "book.json", tr("Records (*.json *.csv)"), "json", "csv"
         )
         if path is None:
             return
@@ -410,7 +478,7 @@ class BookDialog(QDialog):
 
     def _bring_in(self) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("Bring records in"), "", tr("Records (*.json *.csv)")
+            self, tr("Import records"), "", tr("Records (*.json *.csv)")
         )
         if not name:
             return

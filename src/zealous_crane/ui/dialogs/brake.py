@@ -194,7 +194,7 @@ class SectionsDialog(FormDialog):
         except INPUT_ERRORS as error:
             self.complaint.setText(plain(error))
             return None
-        self.complaint.setText("" if self.sets else tr("No set comes out of this bar."))
+        self.complaint.setText("" if self.sets else tr("This bar makes no set."))
         self.list.clear()
         for result in self.sets:
             lengths = show_pieces(as_pieces(result), self.units)
@@ -287,7 +287,7 @@ class BrakeDialog(FormDialog):
         self.add.setAccessibleName(tr("Add a tool"))
         self.add.addItems([tr("Add a tool …"), *map(str, brake.plain_tools)])
         self.add.activated.connect(self._add)
-        self.drop = QPushButton(tr("Take this tool away"))
+        self.drop = QPushButton(tr("Remove this tool"))
         self.drop.clicked.connect(self._drop)
         self.buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Save | QDialogButtonBox.StandardButton.Cancel
@@ -321,13 +321,13 @@ class BrakeDialog(FormDialog):
             refused.edit.setFocus()
             self.complaint.setText(
                 tr(
-                    "What is marked in red is not in the brake yet: mend it, or put back what is "
-                    "in force."
+                    "What is marked in red is not saved in the brake yet: correct it, or go "
+                    "back to the last good value."
                 )
             )
             return
         odd = tuple(odd_sizes(self.brake, self.units))
-        if odd and not self._agreed("\n".join((*odd, tr("Is it so?")))):
+        if odd and not self._agreed("\n".join((*odd, tr("Is that right?")))):
             return
         super().accept()
 
@@ -335,7 +335,7 @@ class BrakeDialog(FormDialog):
         """Think better of it; what was changed is not thrown away unasked."""
         typed = any(field.complaint.text() for field in self.findChildren(TextField))
         if (self.brake == self._begun and not typed) or self._agreed(
-            tr("Throw away what was changed here?")
+            tr("Discard the changes made here?")
         ):
             super().reject()
 
@@ -464,8 +464,8 @@ class BrakeDialog(FormDialog):
             box.addWidget(heading(tr("Measures of the machine")))
             told = Wrapped(
                 tr(
-                    "What decides most comes first; the rest is as usual until you change it. "
-                    "Each size lights up on the drawing."
+                    "Most important sizes first; the rest are typical values. Each size lights "
+                    "up on the drawing."
                 )
             )
             told.setObjectName("faint")
@@ -501,7 +501,7 @@ class BrakeDialog(FormDialog):
             self.outline = QLineEdit("; ".join(f"{y:g}, {z:g}" for y, z in tool.outline))
             self.outline.setAccessibleName(tr("Corners of the outline, across and up, mm"))
             self.outline.editingFinished.connect(lambda: self._outline_typed(field, number))
-            bring = QPushButton(tr("Bring in an outline (DXF) …"))
+            bring = QPushButton(tr("Import an outline (DXF) …"))
             bring.clicked.connect(lambda: self._ask_outline(field, number))
             row = QHBoxLayout()
             row.addWidget(QLabel(tr("Outline, mm")))
@@ -630,7 +630,7 @@ class BrakeDialog(FormDialog):
 
     def _ask_outline(self, field: str, number: int) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, tr("Bring in an outline"), "", tr("Drawings (*.dxf)")
+            self, tr("Import an outline"), "", tr("Drawings (*.dxf)")
         )
         if name:
             self.bring_outline(field, number, Path(name))

@@ -91,7 +91,7 @@ class FitDialog(FormDialog):
         buttons = QDialogButtonBox(
             QDialogButtonBox.StandardButton.Ok | QDialogButtonBox.StandardButton.Cancel
         )
-        loose = buttons.addButton(tr("Loosen"), QDialogButtonBox.ButtonRole.DestructiveRole)
+        loose = buttons.addButton(tr("Unlink"), QDialogButtonBox.ButtonRole.DestructiveRole)
         loose.clicked.connect(self.loosen)
         buttons.accepted.connect(self.take)
         buttons.rejected.connect(self.reject)
@@ -121,10 +121,10 @@ class FitDialog(FormDialog):
             (tr("their first face"), tr("their second face")),
         )
         form = QFormLayout()
-        form.addRow(tr("Changing its"), self.changes)
+        form.addRow(tr("Size to change"), self.changes)
         for words, pair, called in (
-            (tr("measured between its"), self.mine, names[0]),
-            (tr("goes with their"), self.theirs, names[1]),
+            (tr("between"), self.mine, names[0]),
+            (tr("matches"), self.theirs, names[1]),
         ):
             row = QHBoxLayout()
             for choice, name in zip(pair, called, strict=True):

@@ -150,15 +150,15 @@ class PreferencesDialog(QDialog):
             choose_language(str(self.language.currentData()))
         except OSError as error:
             self.language_says.setText(
-                tr("This could not be written down: {error}.").format(error=error.strerror or error)
+                tr("This could not be saved: {error}.").format(error=error.strerror or error)
             )
             return
-        self.language_says.setText(tr("Taken as soon as this is closed."))
+        self.language_says.setText(tr("Applied when this is closed."))
 
 
 def _place(home: Path | None) -> str:
     if home is None:
-        return tr("This window keeps no shop.")
+        return tr("No shop is open.")
     return tr(
         "The shop is kept in {home}, its book in {book}. Several benches share a book by its "
         "address in {address} there."

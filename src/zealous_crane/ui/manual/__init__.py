@@ -15,7 +15,7 @@ PAGES: tuple[str, ...] = (
     "check",
     "shop",
     "practice",
-    "schools",
+    "bend-allowance",
     "kinds",
     "cautions",
 )
@@ -55,7 +55,7 @@ def _kinds() -> str:
     return "\n".join(
         [
             *lines,
-            "Anything else: open the design of the nearest kind up, or read a drawing (DXF) of "
-            "the flat.",
+            "Anything else: take the nearest kind and edit it flange by flange, or read a drawing "
+            "(DXF) of the flat.",
         ]
     )

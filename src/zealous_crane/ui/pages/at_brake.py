@@ -133,15 +133,19 @@ class AtBrake(QWidget):
             # For gloves; a style of the window goes before a widget's own least height.
             line.setStyleSheet("min-height: 42px;")
         self.held = _mark(
-            tr("Not let go"),
-            tr("The next reading is taken before the brake lets go (U): it teaches nothing."),
+            tr("Still clamped"),
+            tr(
+                "The next reading is taken while the sheet is clamped (U): it is not used for "
+                "springback."
+            ),
         )
         self.by_hand = _mark(
             tr("By hand"),
-            tr("The next reading is what the hand made of it (H): it teaches nothing."),
+            tr("The next reading is after finishing by hand (H): it is not used for springback."),
         )
         self.counts = _mark(
-            tr("Each reading counts"), tr("What an instrument sends is booked, once for a part.")
+            tr("Each reading counts"),
+            tr("Readings from the instrument are recorded, once for each part."),
         )
         self.held.toggled.connect(lambda on: self._mark_reading(ReadingCondition.HELD, on))
         self.by_hand.toggled.connect(lambda on: self._mark_reading(ReadingCondition.BY_HAND, on))
@@ -159,7 +163,7 @@ class AtBrake(QWidget):
         self.back, self.done, self.out = (
             _large(tr("◂  Back")),
             _large(tr("Done, next  ▸")),
-            _large(tr("Leave")),
+            _large(tr("Close")),
         )
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
             button.clicked.connect(run)
@@ -474,7 +478,7 @@ class AtBrake(QWidget):
             return
         gauge = set_up_of(plan, step).gauge
         if gauge.sighted:
-            self.answer.setText(tr("This line is sighted; the stop has no place in it."))
+            self.answer.setText(tr("This line is sighted; no stop is used."))
             return
         buttons = QMessageBox.StandardButton
         at = show_length(gauge.distance, self.session.job.units.fine)

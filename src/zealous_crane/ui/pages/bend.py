@@ -18,7 +18,7 @@ from PySide6.QtWidgets import (
 )
 
 from ...bending.machines import machine_of
-from ...i18n import the, tr
+from ...i18n import counted, the, tr
 from ...kernel.obstacle import tool_words
 from ...paint.brake import angle_at, end_scale, paint_end, paint_front
 from ...paint.frame import paint_state, paint_tag
@@ -99,6 +99,17 @@ def paint_card(
         sentence,
     )
     p.restore()
+
+
+LEAST_MORE = 0.05
+"""Minutes by which an order may be slower and still counts as good as the best."""
+
+
+def _minutes(minutes: float) -> str:
+    """A time as it is guessed: in whole minutes, or in quarters of a minute below two."""
+    if minutes < 2:
+        return counted("{count} second", "{count} seconds", max(15, 15 * round(minutes * 4)))
+    return counted("{count} minute", "{count} minutes", round(minutes))
 
 
 class BendCard(KeptButton):
@@ -197,7 +208,7 @@ class BendStage(LazyView):
         column.addWidget(self._order_row())
         column.addWidget(self._card_row())
         self.empty = prose(size=12)
-        self.stale = QLabel(tr("Before your change; being worked out anew …"))
+        self.stale = QLabel(tr("Before your change; recalculating …"))
         self.stale.setObjectName("stale")
         self.working = WorkingPage(session, look)
         self._patience = QTimer(self)
@@ -255,7 +266,7 @@ class BendStage(LazyView):
         """The angles a person wants to see at once."""
         self.flat_button = QPushButton(tr("Flat"))
         self.stop_button = QPushButton(tr("At the stop"))
-        self.touch_button = QPushButton(tr("Until it touches"))
+        self.touch_button = QPushButton(tr("To first contact"))
         self.flat_button.clicked.connect(lambda: self.swing(0.0))
         self.stop_button.clicked.connect(
             lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0)
@@ -271,17 +282,20 @@ class BendStage(LazyView):
         """What a person may ask of the order."""
         self.earlier, self.later = QPushButton(tr("◂ Earlier")), QPushButton(tr("Later ▸"))
         self.pin, self.other_side = (
-            QPushButton(tr("Pin up to here")),
+            QPushButton(tr("Lock bends up to here")),
             QPushButton(tr("Clamp the other side")),
         )
-        self.wish, self.free = QPushButton(tr("Ask for …")), QPushButton(tr("Order of the program"))
+        self.wish, self.free = (
+            QPushButton(tr("Ask for …")),
+            QPushButton(tr("Use the program's order")),
+        )
         self.wish.clicked.connect(self.ask_order)
         self.wish.setToolTip(tr("One bend before another, and what is to be avoided."))
         self.earlier.clicked.connect(lambda: self.shift(-1))
         self.later.clicked.connect(lambda: self.shift(1))
         self.pin.clicked.connect(self.pin_up_to_here)
         self.pin.setToolTip(
-            tr("Keep the bends up to the chosen one as they are; the rest follows as it is best.")
+            tr("Keep the bends up to the chosen one as they are; the program orders the rest.")
         )
         self.other_side.clicked.connect(self.turn_round)
         self.free.clicked.connect(lambda: self._tell(self.session.orders.free()))
@@ -383,22 +397,16 @@ class BendStage(LazyView):
         plan, stuck = self.session.plan, self.stroke
         if plan is None:
             return
-        self.empty.setText("\n".join([plan.sentence, *plan.reasons, "", *plan.advice]))
+        # Why not, and what would work, stands above the stages already.
+        self.empty.setText(tr("When the part can be made, its bends stand here."))
         if stuck is not None:
             self.sign.show_state(Outcome.STOP)
             self.says.setText(
-                tr("Bend {number}, {name}: no order gets past this.").format(
+                tr("Bend {number}, {name}: no order gets past this bend.").format(
                     number=stuck.number, name=the(stuck.name)
                 )
             )
-            self.now.setText(
-                "\n\n".join(
-                    [
-                        *plan.reasons,
-                        *(tr("What works: {cure}").format(cure=cure) for cure in plan.advice),
-                    ]
-                )
-            )
+            self.now.setText("")
             self.caution.setText("")
             self.end.angle = stuck.verdict.reach
             self.end.update()
@@ -430,16 +438,16 @@ class BendStage(LazyView):
         if plan is None or not self.session.job.order.any:
             return tr("Drag a card to bend in another order.")
         if not plan.feasible:
-            return tr("Your order does not go.")
-        if plan.least_cost is None:
-            return tr("Your order costs {cost:.1f}.").format(cost=plan.cost)
-        more = plan.cost - plan.least_cost
-        return (
-            tr("Your order costs {cost:.1f}, the best {least_cost:.1f}.").format(
-                cost=plan.cost, least_cost=plan.least_cost
+            return tr("It cannot be bent in this order.")
+        more = plan.minutes_more
+        if more is None:
+            return tr("Your order takes about {minutes} a part (a guess).").format(
+                minutes=_minutes(plan.minutes)
             )
-            if more > 0.05
-            else tr("Your order is as good as the best.")
+        if more < LEAST_MORE:
+            return tr("Your order is as good as the program's.")
+        return tr("Your order takes about {minutes} more a part (a guess).").format(
+            minutes=_minutes(more)
         )
 
     def _tell(self, text: str | None) -> None:

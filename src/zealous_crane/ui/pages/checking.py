@@ -170,7 +170,7 @@ class MateMeasures(QWidget):
         except INPUT_ERRORS as error:
             return str(error)
         if measured is not None and measured <= 0:
-            return tr("A size that was measured is more than nought.")
+            return tr("A measured size must be more than zero.")
         pairs = list(fit.sizes)
         pairs[k] = Pairing.model_validate({**pairs[k].model_dump(), "measured": measured})
         fits[number] = Fit.model_validate(
@@ -245,7 +245,7 @@ class CheckingStage(QWidget):
         )
         self.report = QPushButton(tr("&Report (PDF) …"))
         self.report.clicked.connect(self._ask_report)
-        self.done = QPushButton(tr("&Done: into the book"))
+        self.done = QPushButton(tr("&Done – record in the book"))
         self.done.clicked.connect(self._done)
 
     def _laid_out(self) -> None:
@@ -298,7 +298,7 @@ class CheckingStage(QWidget):
         column.setContentsMargins(0, 0, 10, 0)
         if above is not None:
             column.addLayout(above)
-        column.addWidget(heading(tr("What explains it")))
+        column.addWidget(heading(tr("Likely causes")))
         column.addWidget(self.causes)
         column.addWidget(self.mates)
         column.addWidget(heading(tr("Joining and finishing")))
@@ -473,10 +473,7 @@ class CheckingStage(QWidget):
         self.picture.update()
         if measured.found is None:
             self.says.setText(
-                tr(
-                    "Measure the part: those sizes come first that tell most. Return goes on to "
-                    "the next."
-                )
+                tr("Measure the part: the most telling sizes come first; Enter moves on.")
             )
             self.causes.show_nothing()
             return
@@ -528,7 +525,7 @@ class CheckingStage(QWidget):
         self.measured.done(job, order, note.format(ticked=ticked, out=self.measured.out))
         self.says.setText(
             tr(
-                "●  Written into the book. When this part is opened again, what to change comes "
+                "●  Recorded in the book. When this part is opened again, what to change comes "
                 "up first."
             )
         )

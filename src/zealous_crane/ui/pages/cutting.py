@@ -60,7 +60,7 @@ class PieceInHand(QWidget):
             tr("The piece in hand"),
             self._typed,
             lambda text: text.strip() and read_piece(text, self.session.job.units),
-            tr("29 x 29: does it come from that?"),
+            tr("29 x 29"),
         )
         self.says = prose()
         self.ways = QVBoxLayout()
@@ -114,7 +114,7 @@ class PieceInHand(QWidget):
         self.says.setText(verdict(told, job, pretty=True))
         for words, changed in would_go(told, job, pretty=True):
             take = QPushButton(words)
-            take.setToolTip(tr("Change the part so that it just comes from the piece."))
+            take.setToolTip(tr("Change the part so that it just fits the piece."))
             take.clicked.connect(partial(self._take, changed))
             self.ways.addWidget(take)
 
@@ -180,7 +180,7 @@ class CuttingStage(QWidget):
         self._pause.timeout.connect(self._ask)
         self.form = ModelForm(self.cut_from, self._take, lambda: self.session.job.units)
         self.offcuts = ParsedField(
-            tr("Off-cuts there are"),
+            tr("Off-cuts on hand"),
             self._offcuts_typed,
             lambda text: read_offcuts(text, self.session.job.units),
             tr("32 x 11, 20 x 15 x 2"),
@@ -214,7 +214,7 @@ class CuttingStage(QWidget):
         column.addWidget(self.to_stock)
         column.addWidget(heading(tr("Cut from")))
         column.addWidget(self.form)
-        column.addWidget(QLabel(tr("Off-cuts there are, length x width x how many")))
+        column.addWidget(QLabel(tr("Off-cuts on hand, length x width x how many")))
         column.addWidget(self.offcuts)
         column.addWidget(self.from_stock)
         column.addWidget(heading(tr("The piece in hand")))
@@ -413,8 +413,8 @@ class CuttingStage(QWidget):
         if self.told and self._in_stock == self.told:
             self.says.setText(
                 tr(
-                    "This cutting is in the book already. Strike it out there if it was not cut "
-                    "after all."
+                    "This cutting is already in the book. Strike it out there if it was not "
+                    "cut after all."
                 )
             )
             return
@@ -455,8 +455,8 @@ class CuttingStage(QWidget):
         kept = sum(r.count for r in records if r.count > 0)
         self.says.setText(
             counted(
-                "{count} off-cut written into the book.",
-                "{count} off-cuts written into the book.",
+                "{count} off-cut recorded in the book.",
+                "{count} off-cuts recorded in the book.",
                 kept,
             )
             if records

@@ -118,21 +118,24 @@ class LayoutStage(LazyView):
         self.strike_from = _choice(
             tr("Lines are struck from"),
             (
-                (tr("each line from its nearest edge"), "nearest"),
-                (tr("all from the left and front edges"), "left front"),
-                (tr("all from the right and front edges"), "right front"),
-                (tr("all from the left and back edges"), "left back"),
-                (tr("all from the right and back edges"), "right back"),
-                (tr("left and front, far edges where the scribe ends"), "both ways"),
+                (tr("strike from the nearest edge"), "nearest"),
+                (tr("strike from the left and front edges"), "left front"),
+                (tr("strike from the right and front edges"), "right front"),
+                (tr("strike from the left and back edges"), "left back"),
+                (tr("strike from the right and back edges"), "right back"),
+                (
+                    tr("strike from left and front, from the far edges where the scribe ends"),
+                    "both ways",
+                ),
             ),
         )
         self.strike_from.activated.connect(
             lambda _: session.edit("strike_from", strike_from=self.strike_from.currentData())
         )
-        on = tr("notch lines on the {ruler} of the rule")
+        on = tr("notch lines: on the {ruler} of the rule")
         rulers = [(on.format(ruler=ruler), ruler) for ruler in get_args(Ruler)]
         self.ruler = _choice(
-            tr("Notch lines on the rule"), ((tr("notch lines where they fall"), None), *rulers)
+            tr("Notch lines on the rule"), ((tr("notch lines: exact"), None), *rulers)
         )
         self.ruler.activated.connect(
             lambda _: session.edit("ruler", ruler=self.ruler.currentData())

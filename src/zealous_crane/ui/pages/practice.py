@@ -374,7 +374,7 @@ class PracticePage(QWidget):
         if self._done and not self._noted:
             self._noted = True
             first = sum(a.tries == 1 for a in self.asked)
-            self.message.setText(tr("All right. It is in the book; another one?"))
+            self.message.setText(tr("All right. Recorded in the book; another one?"))
             assert self.exercise is not None
             self.session.book.note(
                 PracticeRecord(

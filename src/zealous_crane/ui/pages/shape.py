@@ -122,18 +122,18 @@ class ShapeStage(LazyView):
         # The tree stands here once a part that has one is opened up, or its menu asked for: most
         # never are.
         self._tree_box = QVBoxLayout()
-        self.open_up = QPushButton(tr("Open the design up …"))
+        self.open_up = QPushButton(tr("Edit flange by flange …"))
         self.open_up.setToolTip(
             tr(
-                "Go on with the tree this kind stands for: any edge, any corner, holes. Undo "
-                "brings the kind back."
+                "Change any edge, corner or hole of this part freely. Ctrl+Z brings the ready "
+                "kind back."
             )
         )
         self.open_up.clicked.connect(lambda: self._tell(self.designer.open_up()))
         self.schools = SchoolPanel(self.session, self._tell)
         units = lambda: self.session.job.units  # noqa: E731 - asked anew each time
         self.radius = LengthField(
-            tr("Inside radius"), self._radius, units, empty=tr("as the school takes it")
+            tr("Inside radius"), self._radius, units, empty=tr("as the method gives")
         )
         self.reading = Choice()
         self.reading.setAccessibleName(tr("How angles are read"))
@@ -163,10 +163,7 @@ class ShapeStage(LazyView):
         self.session.book.changed.connect(self._book_changed)
         self.k_from_book = QPushButton()
         self.k_from_book.setToolTip(
-            tr(
-                "Count bends by the neutral line the shop's own test strips show; it is written "
-                "into the job."
-            )
+            tr("Use the neutral line the shop's own test strips show; it is written into the job.")
         )
         self.k_from_book.setSizePolicy(QSizePolicy.Policy.Ignored, QSizePolicy.Policy.Fixed)
         self.k_from_book.clicked.connect(self._take_k)

@@ -13,11 +13,12 @@ from PySide6.QtWidgets import QGridLayout, QHBoxLayout, QLabel, QPushButton, QVB
 from ...i18n import msg, tr
 from ...inspection.explain import Explained, Explanation
 from ...inspection.measures import InspectedSize, Stands
-from ...inspection.model import Off
+from ...inspection.model import Off, What
 from ...inspection.rebend import Again, Anew, again, anew
-from ...inspection.wording import advice, show_measure, show_spread, unit_of
+from ...inspection.wording import advice, show_measure, show_reading, show_spread, unit_of
 from ...job.job import Job
 from ...paint.theme import font
+from ...units.length import show_length
 from ..state.background_call import Beside
 from ..state.session import Session
 from ..widgets.widget import Column, LineEdit, Wrapped, emptied, worded
@@ -84,12 +85,14 @@ class SizeTable(Column):
         self._grid.setContentsMargins(0, 0, 0, 0)
         self._grid.setVerticalSpacing(3)
         self._grid.setColumnStretch(0, 1)
-        self._heads = [QLabel(text) for text in (tr("What"), "", "±", tr("Usual ±"), tr("Got"), "")]
+        self._heads = [
+            QLabel(text) for text in (tr("What"), "", "±", tr("Expected ±"), tr("Got"), "")
+        ]
         for column, head in enumerate(self._heads):
             head.setObjectName("faint")
             self._grid.addWidget(head, 0, column)
         self._heads[USUAL].setToolTip(
-            tr("Nine parts in ten come out within this when all goes as usual here.")
+            tr("Nine parts in ten come out within this when nothing goes wrong.")
         )
 
     @property
@@ -127,6 +130,9 @@ class SizeTable(Column):
             measure = line.measure
             says.setText(measure.says)
             wanted.setText(show_measure(measure, line.wanted, job))
+            wanted.setToolTip(
+                show_length(line.wanted, job.units.fine) if measure.what is not What.ANGLE else ""
+            )
             allowed.setText(show_spread(measure, line.allowed, job.units))
             allowed.setToolTip(
                 tr("By {standard}.").format(standard=line.standard) if line.standard else ""
@@ -134,11 +140,11 @@ class SizeTable(Column):
             wide = line.promised > line.allowed
             usual.setText(("▲ " if wide else "") + show_spread(measure, line.promised, job.units))
             usual.setToolTip(
-                tr("More than is allowed: without care some parts will be out.") if wide else ""
+                tr("More than the tolerance: without care some parts will be out.") if wide else ""
             )
             field.setAccessibleName(tr("Got: {measure}").format(measure=measure.says))
             field.setText(
-                show_measure(measure, got[measure.key], job) if measure.key in got else ""
+                show_reading(measure, got[measure.key], job) if measure.key in got else ""
             )
         for row in self._made[: self._shown]:
             for widget in row:
@@ -168,8 +174,8 @@ class SizeTable(Column):
         field.setFixedWidth(76)
         field.setToolTip(
             tr(
-                "What you measured. “± 0.3” is what a drawing asks of this size; “±” alone takes "
-                "it back."
+                "What you measured. “± 0.3” is what a drawing asks of this size; “±” alone "
+                "removes it."
             )
         )
         field.editingFinished.connect(partial(self.typed.emit, number))
@@ -217,7 +223,7 @@ class Causes(QWidget):
         for each in explained.causes[:MOST]:
             self._add(each)
         if not explained.causes:
-            self._rows.addWidget(worded(tr("Nothing is off beyond the usual small errors.")))
+            self._rows.addWidget(worded(tr("All within normal variation.")))
 
     def _add(self, each: Explanation) -> None:
         told = advice(each, self.session.blank, self.session.job)
@@ -237,11 +243,11 @@ class Causes(QWidget):
         if told.next_part:
             offer(tr("Note for next time"), lambda _: self.suggested.emit(told.next_part))
         if each.cause.off is Off.ANGLE and each.by < 0:
-            offer(tr("Does it go in again?"), partial(self._ask_again, each))
+            offer(tr("Can it be bent again?"), partial(self._ask_again, each))
         if each.cause.off is Off.LINE and self.session.plan is not None:
-            offer(tr("Flatten it and mark anew?"), partial(self._ask_anew, each))
+            offer(tr("Flatten and re-mark it?"), partial(self._ask_anew, each))
         if told.change:
-            offer(tr("Change the job so"), lambda _: self.wanted.emit(told.change))
+            offer(tr("Apply to this job"), lambda _: self.wanted.emit(told.change))
         row.addStretch(1)
         self._rows.addLayout(row)
 

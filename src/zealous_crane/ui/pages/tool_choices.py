@@ -64,7 +64,7 @@ class PiecesDialog(FormDialog):
     def __init__(self, brake: Brake, wishes: ToolWishes, parent: QWidget) -> None:
         super().__init__(parent)
         self.brake, self.wishes = brake, wishes
-        self.setWindowTitle(tr("Pieces there today"))
+        self.setWindowTitle(tr("Pieces available today"))
         self.resize(420, 460)
         self.counts: dict[tuple[str, float], Count] = {}
         grid = QGridLayout()
@@ -183,7 +183,7 @@ class LeastDialog(QDialog):
         ask_least(self._beside, session, self._show)
 
     def _show(self, leasts: tuple[Least, ...]) -> None:
-        none = tr("Nothing is known of the least sizes on this machine in this sheet.")
+        none = tr("No least sizes are known for this machine and sheet.")
         self.says.setText(self._of if leasts else none)
         rows = [
             (str(one.what), show_length(one.size, self._units.fine, pretty=True), str(one.why))
@@ -194,7 +194,7 @@ class LeastDialog(QDialog):
 
 NAMED: dict[ToolChoice, Message] = {
     "punch": msg("Punch"),
-    "hung": msg("Hung"),
+    "hung": msg("Punch"),
     "die": msg("Die"),
     "angle": msg("Leaf's angle"),
     "place": msg("Fold"),
@@ -202,8 +202,8 @@ NAMED: dict[ToolChoice, Message] = {
 """What is chosen, as the shop says it."""
 
 IDS: dict[str, Message] = {
-    "as it is": msg("as it is"),
-    "turned": msg("turned round"),
+    "as it is": msg("normal"),
+    "turned": msg("reversed"),
     "on": msg("on"),
     "off": msg("off"),
     "on the bed": msg("anywhere on the bed"),
@@ -232,7 +232,7 @@ class ToolChoices(LazyView):
         self.scope.setAccessibleName(tr("Tools for"))
         self.scope.activated.connect(lambda _: self.refresh())
         self.pieces = QPushButton()
-        self.pieces.setToolTip(tr("Leave a finger or a piece out that is not there today."))
+        self.pieces.setToolTip(tr("Untick a finger or a piece that is not available today."))
         self.pieces.clicked.connect(self._pieces)
         self.choices: dict[ToolChoice, Choice] = {}
         self._grid = QGridLayout()

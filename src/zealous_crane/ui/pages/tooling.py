@@ -145,7 +145,7 @@ class ToolingStage(LazyView):
         tolerance.addWidget(self.tolerance, 1)
         right = QVBoxLayout()
         right.setSpacing(4)
-        right.addWidget(heading(tr("Look out")))
+        right.addWidget(heading(tr("Caution")))
         right.addWidget(self.cautions)
         right.addWidget(heading(tr("Gauging")))
         right.addLayout(self._gauging_row())
@@ -234,8 +234,7 @@ class ToolingStage(LazyView):
         self.body.setVisible(feasible)
         self.empty.setVisible(not feasible)
         if not feasible:
-            text = "\n".join([plan.sentence, *plan.advice])
-            self.empty.setText(text + tr("\nWhen the part can be made, its tools stand here."))
+            self.empty.setText(tr("When the part can be made, its tools stand here."))
             return
         keep = max(0, self.which.currentIndex())
         self.which.blockSignals(True)

@@ -147,7 +147,7 @@ class Bench(QObject):
                     sorted({work.parts[f.master].name for f in work.follows(self.at)})
                 )
                 return tr(
-                    "This size follows from {masters}; change it there, or loosen the fit first."
+                    "This size follows from {masters}; change it there, or unlink the fit first."
                 ).format(masters=masters)
             before = self.job
             refusal = self._take(self.step_with(work, rack=rack), what)

@@ -152,10 +152,10 @@ class Planner(Asking):
 
 def fault(log: Path | None) -> str:
     """What is said when planning broke."""
-    where = tr(" What happened is written in {log}.").format(log=log) if log is not None else ""
+    where = tr(" The details are in {log}.").format(log=log) if log is not None else ""
     return tr(
-        "The bends could not be worked out: a fault of this program, not of your part. Your work "
-        "is kept.{where}"
+        "The bends could not be worked out: the program hit an error; your part is not at "
+        "fault. Your work is kept.{where}"
     ).format(where=where)
 
 
@@ -302,7 +302,7 @@ class BenchPlan(QObject):
         if self._called_off:
             self.complained.emit(
                 tr(
-                    "Planning was called off: there is no plan of this part. Plan again, or "
+                    "Planning was stopped: there is no plan of this part. Plan again, or "
                     "change something."
                 )
             )

@@ -250,8 +250,8 @@ class Bent:
         self._doubted = None if typed is None else (stroke.number, typed)
         raise UnlikelyReadingError(
             tr(
-                "{got} is far from the {expected} expected. Return once more books it; else type "
-                "it anew."
+                "{got} is far from the {expected} expected. Enter once more records it; else "
+                "type it again."
             ).format(got=show_angle(hit.got), expected=show_angle(expected))
         )
 
@@ -262,11 +262,11 @@ class Bent:
         if hit.reading is ReadingCondition.HELD:
             turn.answer, turn.is_done = None, False
             return tr(
-                "{got}, not let go yet: it teaches nothing. Let go and measure again."
+                "{got}, still clamped: not used for springback. Let go and measure again."
             ).format(got=show_angle(hit.got))
         if hit.reading is ReadingCondition.BY_HAND:
             turn.is_done = True
-            return tr("{got}, finished by hand: it teaches nothing. Next.").format(
+            return tr("{got}, finished by hand: not used for springback. Next.").format(
                 got=show_angle(hit.got)
             )
         now = after_hits(prior, turn.record.every_hit)

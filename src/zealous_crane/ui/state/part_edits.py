@@ -48,7 +48,7 @@ class PartEdits:
     def remove(self) -> str | None:
         """Take the part on the bench out of the work, with its fits."""
         if len(self._bench.work.parts) == 1:
-            return tr("The work has only this part.")
+            return tr("This is the only part of the work.")
         return self._bench.make(
             lambda: self._still_on_bench(
                 self._bench.work.without(self._bench.at, self._bench.on_brakes)

@@ -20,7 +20,7 @@ from ...part.edge import HEM_WORDS, Hem, HemForm, Joggle, Seam, SeamForm, edge_n
 from ...part.hole import Cutout, HolePlace, HoleShape, MarkForm, Stiffener
 from ...part.size import BASE, names_of
 from ...schema.reading import plain
-from ...units.length import INCH
+from ...units.length import INCH, round_figure
 from ...units.quantities import show_angle
 from ..dialogs.take_over import TakeOverDialog, can_be_taken_over
 from ..state.session import Session
@@ -417,7 +417,11 @@ class Designer(QWidget):
 
         def change(design: Design) -> tuple[Design, Chosen]:
             old = next((c.corner for c in design.corners if c.at == place), design.corner)
-            tab = (old.tab or Tab(length=15.0)) if rule is CornerRule.TAB else None
+            tab = (
+                (old.tab or Tab(length=round_figure(15.0, self.session.job.units)))
+                if rule is CornerRule.TAB
+                else None
+            )
             corner = Corner.model_validate(
                 {**old.model_dump(), "rule": rule, "tab": tab.model_dump() if tab else None}
             )

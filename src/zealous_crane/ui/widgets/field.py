@@ -75,7 +75,7 @@ class TextField(QWidget):
             self.complain(sentence)
             self._put_back()
         before = (
-            tr(" In force: {before}.").format(before=self._before)
+            tr(" Still using {before}.").format(before=self._before)
             if sentence is not None and self._before
             else ""
         )

@@ -298,9 +298,7 @@ class ModelForm(QWidget):
             except INPUT_ERRORS as error:
                 return str(error)
 
-        made = ParsedField(
-            words, take, read, blank_word(info, tr("one after the other, with semicolons"))
-        )
+        made = ParsedField(words, take, read, blank_word(info, tr("separate with semicolons")))
 
         def show(values: Any) -> None:
             shown = [

@@ -43,8 +43,8 @@ class SchoolPanel(QWidget):
         super().__init__()
         self.session, self.tell = session, tell
         self.school = Choice()
-        self.school.setAccessibleName(tr("School of bend allowance"))
-        self.school.addItem(tr("by thickness"), None)
+        self.school.setAccessibleName(tr("Bend allowance"))
+        self.school.addItem(tr("automatic, by thickness"), None)
         for school in SCHOOLS:
             self.school.addItem(str(school.label), school.model_fields["school"].default)
         self.school.activated.connect(lambda _: self._choose())
@@ -52,13 +52,13 @@ class SchoolPanel(QWidget):
             tr("Test strips"),
             self._strips,
             tr(
-                "flat, first leg, second leg, angle, inside radius, thickness, metal; one strip "
-                "after the other with semicolons"
+                "flat, first leg, second leg, angle, inside radius, thickness, metal; separate "
+                "strips with semicolons"
             ),
         )
         self.spread = Wrapped()
         self.spread.setObjectName("faint")
-        self.compare = QPushButton(tr("All schools side by side …"))
+        self.compare = QPushButton(tr("Compare methods …"))
         self.compare.clicked.connect(self.open_table)
         self.form: ModelForm | None = None
         self.box = QVBoxLayout(self)
@@ -80,7 +80,7 @@ class SchoolPanel(QWidget):
                 self.form = ModelForm(
                     school,
                     lambda m: self.session.edit(
-                        tr("school figures"), school=m.model_dump(), school_from=""
+                        tr("figures of the method"), school=m.model_dump(), school_from=""
                     ),
                     lambda: job.units,
                 )
@@ -203,17 +203,17 @@ class SchoolTable(QDialog):
         super().__init__(parent)
         self.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         self.session = session
-        self.setWindowTitle(tr("One bend by every school"))
+        self.setWindowTitle(tr("One bend by every method"))
         self.resize(860, 420)
         self.bend = Choice()
         self.bend.setAccessibleName(tr("Bend"))
         for i, fold in enumerate(session.blank.folds):
             self.bend.addItem(f"{fold.name}, {show_angle(abs(fold.angle))}", i)
         self.bend.activated.connect(lambda _: self.refresh())
-        self.table = Table(7, tr("Schools side by side"))
+        self.table = Table(7, tr("Bend allowance methods compared"))
         self.table.setHorizontalHeaderLabels(
             [
-                tr("School"),
+                tr("Method"),
                 "BA",
                 "BD",
                 tr("Outside setback"),

@@ -78,7 +78,7 @@ class WorkingPage(QWidget):
         self.says.setTextFormat(Qt.TextFormat.PlainText)
         self.bar = QProgressBar()
         self.bar.setTextVisible(False)
-        self.bar.setAccessibleName(tr("Folds that stand in the farthest order"))
+        self.bar.setAccessibleName(tr("Bends made in the best order so far"))
         self.stop, self.again = QPushButton(tr("Stop planning")), QPushButton(tr("Plan again"))
         self.stop.clicked.connect(session.bench_plan.stop)
         self.again.clicked.connect(self._again)
@@ -150,7 +150,7 @@ class WorkingPage(QWidget):
                 session.bench_plan.planner.of,
             )
         else:
-            self.says.setText(tr("Planning was called off. Plan again, or change something."))
+            self.says.setText(tr("Planning was stopped. Plan again, or change something."))
         self.brake.setVisible(self._stroke is not None)
         self.brake.update()
         self.flat.update()
@@ -167,14 +167,12 @@ class WorkingPage(QWidget):
         self.bar.setValue(len(standing))
         self.bar.setUpdatesEnabled(True)
         done = (
-            tr("{standing} of {of} folds stand in the farthest order so far").format(
-                standing=len(standing), of=of
-            )
+            tr("best so far makes {standing} of {of} bends").format(standing=len(standing), of=of)
             if of
-            else tr("the first strokes are looked at")
+            else tr("trying the first strokes")
         )
         which = f": {', '.join(standing)}" if standing else ""
-        text = tr("{judged} strokes judged; {done}{which}.").format(
+        text = tr("{judged} tried; {done}{which}.").format(
             judged=self._judged, done=done, which=which
         )
         left = seconds_left(self._clock.elapsed() / 1000, len(standing), of)

@@ -104,7 +104,7 @@ class Dialogs:
         )
         if not taken:
             return
-        edited = self._edited(kinds[name].begin(self.session.rack))
+        edited = self._edited(kinds[name].begin(self.session.rack, self.session.job.units))
         if edited is not None:
             self.keep_brake(edited)
 
@@ -125,7 +125,7 @@ class Dialogs:
     def ask_brake(self) -> None:
         """Ask for a brake file and keep it in the shop."""
         name, _ = QFileDialog.getOpenFileName(
-            self.front.window, tr("Bring in a brake"), "", tr("Brakes (*.json)")
+            self.front.window, tr("Import a brake"), "", tr("Brakes (*.json)")
         )
         if name:
             self.bring_brake(Path(name))

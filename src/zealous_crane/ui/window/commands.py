@@ -55,24 +55,31 @@ COMMANDS = (
     Command("job.close", msg("&Job"), msg("&Close"), "Ctrl+Q; Ctrl+W"),
     Command("edit.undo", msg("&Edit"), msg("&Undo"), "Ctrl+Z"),
     Command("edit.redo", msg("&Edit"), msg("&Redo"), "Ctrl+Y; Ctrl+Shift+Z"),
-    Command("print.sheet", msg("&Hand over"), msg("Pri&nt the sheet …"), "Ctrl+P"),
-    Command("print.marking", msg("&Hand over"), msg("Print the mar&king sheet …"), "Ctrl+Shift+P"),
+    Command("print.sheet", msg("&Print and export"), msg("Pri&nt the sheet …"), "Ctrl+P"),
     Command(
-        "print.template", msg("&Hand over"), msg("Print the temp&late at full size …"), "Ctrl+Alt+T"
+        "print.marking", msg("&Print and export"), msg("Print the mar&king sheet …"), "Ctrl+Shift+P"
     ),
-    Command("print.work", msg("&Hand over"), msg("Print every part of the &work …"), "Ctrl+Alt+P"),
+    Command(
+        "print.template",
+        msg("&Print and export"),
+        msg("Print the temp&late at full size …"),
+        "Ctrl+Alt+T",
+    ),
+    Command(
+        "print.work", msg("&Print and export"), msg("Print every part of the &work …"), "Ctrl+Alt+P"
+    ),
     Command(
         "hand-over.work",
-        msg("&Hand over"),
+        msg("&Print and export"),
         msg("&Every part in one document (PDF) …"),
         "Ctrl+Alt+B",
     ),
-    *(Command(f"hand-over.{w.id}", msg("&Hand over"), w.command, w.key) for w in WRITERS),
+    *(Command(f"hand-over.{w.id}", msg("&Print and export"), w.command, w.key) for w in WRITERS),
     Command("bench.rows", msg("&Edit"), msg("&Rows of rivets, spots and screws …"), "Ctrl+Shift+R"),
     Command("shop.open", msg("&Shop"), msg("&Machines and stock …"), "Ctrl+Shift+M"),
     Command("shop.edit-brake", msg("&Shop"), msg("&Edit this brake …"), "Ctrl+E"),
     Command("shop.new-brake", msg("&Shop"), msg("&Your own brake …"), "Ctrl+Shift+E"),
-    Command("shop.bring-in", msg("&Shop"), msg("Bring in a &brake file …"), "Ctrl+B"),
+    Command("shop.bring-in", msg("&Shop"), msg("Import a &brake file …"), "Ctrl+B"),
     Command("shop.book", msg("&Shop"), msg("The b&ook …"), "Ctrl+K"),
     Command("shop.test-strip", msg("&Shop"), msg("&Test strip …"), "Ctrl+Shift+K"),
     Command(
@@ -86,7 +93,7 @@ COMMANDS = (
     Command("stage.at-the-brake", msg("S&tage"), msg("&At the brake"), "F5"),
     Command("bend.order", msg("S&tage"), msg("&Order of the bends …"), "Ctrl+Shift+O"),
     Command("bend.next", msg("S&tage"), msg("Next bend"), "Ctrl+Right"),
-    Command("bend.before", msg("S&tage"), msg("Bend before"), "Ctrl+Left"),
+    Command("bend.before", msg("S&tage"), msg("Previous bend"), "Ctrl+Left"),
     Command("view.look", msg("&View"), msg("&Dark or light"), "Ctrl+L"),
     Command("view.palette", msg("&View"), msg("F&ind a command …"), "Ctrl+Shift+A"),
     Command("view.preferences", msg("&View"), msg("&Preferences …"), "Ctrl+,"),

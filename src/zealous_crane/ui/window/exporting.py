@@ -105,7 +105,7 @@ class EveryPart(QObject):
 
     def _stop(self) -> None:
         self._end()
-        self._failed(tr("Called off: nothing was written."))
+        self._failed(tr("Cancelled; nothing was saved."))
 
     def _end(self) -> None:
         self._planner.stop()
@@ -133,7 +133,7 @@ class HandingOver:
         stem = file_name(self.session.job.name) + writer.suffix
         path = ask_where(
             self.front.window,
-            tr("Hand over"),
+            tr("Export"),
             f"{stem}.{ending}",
             f"{ending.upper()} (*.{ending})",
             ending,
@@ -164,7 +164,7 @@ class HandingOver:
                 tr("The bends of this part are still being worked out; try again in a moment.")
                 if session.bench_plan.planning or session.bench_plan.looking
                 else tr(
-                    "There is no plan of this part yet: planning was called off. Plan again first."
+                    "There is no plan of this part yet: planning was stopped. Plan again first."
                 )
             )
             return False
@@ -184,7 +184,7 @@ class HandingOver:
     def ask_work(self) -> None:
         """Ask where to put every part's sheet in one document."""
         stem = file_name(self.session.work.name or self.session.job.name)
-        path = ask_where(self.front.window, tr("Hand over"), f"{stem}.pdf", "PDF (*.pdf)", "pdf")
+        path = ask_where(self.front.window, tr("Export"), f"{stem}.pdf", "PDF (*.pdf)", "pdf")
         if path:
 
             def write(work: Work, plans: tuple[Plan, ...]) -> None:

@@ -22,15 +22,17 @@ from PySide6.QtWidgets import (
 
 from ...brake.library import MachineLibrary
 from ...errors import INPUT_ERRORS, InputError
-from ...flat.on_brake import check_flat
+from ...flat.on_brake import check_flat, on_brakes
 from ...i18n import msg, tr
 from ...io.atomic import FileError
 from ...io.job_file import read_work
 from ...job.job import FlatPart, Job
 from ...paint.theme import font
+from ...part.size import in_round_figures
+from ...part.template import PartTemplate
 from ...schema.reading import read_json
 from ...shop.settings import ShopSettings
-from ...units.length import INCH, Units
+from ...units.length import INCH, Units, round_figure
 from ...work.work import Work
 from ..state.autosave import Found, left_behind
 from ..state.session import Session, safety_folder
@@ -105,9 +107,36 @@ def begun(
                 last,
             )
         )
-    return work.model_copy(
+    made = work.model_copy(
         update={"name": work.name if several else parts[0].name, "parts": tuple(parts)}
     )
+    return _in_round_figures(made, rack)
+
+
+def _in_round_figures(work: Work, rack: MachineLibrary) -> Work:
+    """The work with sizes and clearances as somebody in its units would choose them; as it is where
+    it could not be made so, or where its pieces follow from a duct fitting."""
+    if work.fitting is not None:
+        return work
+    parts = tuple(
+        job.model_copy(update={"part": in_round_figures(job.part, job.units)})
+        if isinstance(job.part, PartTemplate)
+        else job
+        for job in work.parts
+    )
+    fits = tuple(
+        fit.model_copy(
+            update={"clearance": round_figure(fit.clearance, work.parts[fit.follower].units)}
+        )
+        for fit in work.fits
+    )
+    try:
+        made = work.model_copy(update={"parts": parts, "fits": fits}).resolved(on_brakes(rack.find))
+        for job in made.parts:
+            check_flat(job, rack.find(job.brake))
+    except INPUT_ERRORS:
+        return work
+    return made
 
 
 def as_begun(job: Job) -> dict[str, str]:
@@ -179,8 +208,8 @@ class RecoveryDialog(QDialog):
     def __init__(self, result: Found, parent: QWidget | None = None) -> None:
         super().__init__(parent)
         self.choice = Recover.LATER
-        self.setWindowTitle(tr("Work found again"))
-        head = QLabel(tr("The program stopped with this work on the bench:"))
+        self.setWindowTitle(tr("Recovered work"))
+        head = QLabel(tr("The program closed unexpectedly with this job open:"))
         head.setFont(font(12, strong=True))
         parts = "\n".join(f"·  {part.name} — {part.sheet.name}" for part in result.work.parts)
         origin = (

@@ -314,7 +314,6 @@ class VerdictBar(QWidget):
         self.sentence.setSizePolicy(QSizePolicy.Policy.Expanding, QSizePolicy.Policy.Preferred)
         self.more = QToolButton()
         self.more.setCheckable(True)
-        self.more.setText(tr("Why, and what works"))
         self.more.toggled.connect(self._fold)
         self.details = Wrapped()
         self.details.setTextFormat(Qt.TextFormat.RichText)
@@ -371,8 +370,8 @@ class VerdictBar(QWidget):
         if self.session.bench_plan.planning and isinstance(names, tuple):
             self._say_meanwhile(
                 tr(
-                    "Working out the bends … {judged} strokes judged, {names} of {of} folds stand "
-                    "in the farthest order."
+                    "Working out the bends … {judged} tried; best so far makes {names} of {of} "
+                    "bends."
                 ).format(judged=judged, names=len(names), of=of)
             )
 
@@ -414,7 +413,7 @@ class VerdictBar(QWidget):
             if session.bench_plan.planning
             else tr("Keep this order")
             if session.bench_plan.looking
-            else tr("Stop looking for cures")
+            else tr("Stop looking for remedies")
         )
         self.again.setVisible(plan is None and not session.bench_plan.busy)
         if plan is None:
@@ -428,7 +427,7 @@ class VerdictBar(QWidget):
                 )
                 self._say_meanwhile(tr("Working out the bends …{before}").format(before=before))
             else:
-                self._say(tr("There is no plan of this part: planning was called off."))
+                self._say(tr("There is no plan of this part: planning was stopped."))
             self.sign.setVisible(False)
             self.more.hide()
             self.details.hide()
@@ -440,6 +439,13 @@ class VerdictBar(QWidget):
             if session.bench_plan.looking
             else plan.sentence
         )
+        self.more.setText(
+            tr("Why not, and what would work")
+            if not plan.feasible
+            else tr("What would be better")
+            if plan.advice
+            else tr("What to watch")
+        )
         self.details.setText(_details(plan))
         self.more.setVisible(bool(self.details.text()))
         if not plan.feasible:
@@ -448,16 +454,16 @@ class VerdictBar(QWidget):
 
 
 def _details(plan: Plan) -> str:
-    def said(text: str) -> str:
+    def escaped(text: str) -> str:
         return html.escape(text, quote=False)
 
     lines = [*plan.blank.doubts]
     # Two reasons and every cure: the full list is in the printed sheet and the plan file.
     lines += plan.reasons[:4] if plan.feasible else [*plan.reasons[:2], *plan.reasons[-1:]]
-    text = "".join(f"<div>· {said(line)}</div>" for line in dict.fromkeys(lines))
+    text = "".join(f"<div>· {escaped(line)}</div>" for line in dict.fromkeys(lines))
     if plan.advice:
-        text += tr("<div><b>What works</b> (a click takes it; undo brings it back):</div>")
+        text += tr("<div><b>What would work</b> (click to apply; Ctrl+Z undoes it):</div>")
         text += "".join(
-            f'<div>· <a href="{i}">{said(line)}</a></div>' for i, line in enumerate(plan.advice)
+            f'<div>· <a href="{i}">{escaped(line)}</a></div>' for i, line in enumerate(plan.advice)
         )
     return text

@@ -99,7 +99,7 @@ class MachinesPage(LibraryPage):
         self.use = QPushButton(tr("&Use for this job"))
         self.new, self.edit = QPushButton(tr("&New …")), QPushButton(tr("&Edit …"))
         self.copy, self.retire = QPushButton(tr("Co&py")), QPushButton(tr("&Retire"))
-        self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
+        self.bring, self.hand = QPushButton(tr("&Import …")), QPushButton(tr("E&xport …"))
         row = self.row_with(
             (
                 (self.use, self._use),
@@ -219,7 +219,7 @@ class MachinesPage(LibraryPage):
 
     def _bring(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
-            self, tr("Bring in a machine"), "", tr("Brake files (*.json)")
+            self, tr("Import a machine"), "", tr("Brake files (*.json)")
         )
         if path and self.doors.bring_in(Path(path)):
             self.refresh()
@@ -229,7 +229,7 @@ class MachinesPage(LibraryPage):
             return
         path = ask_where(
             self,
-            tr("Hand out a machine"),
+            tr("Export a machine"),
             f"{self.brake.key}.json",
             tr("Brake files (*.json)"),
             "json",

@@ -43,9 +43,9 @@ class MetalsPage(LibraryPage):
         super().__init__(session, tr("Metals of the shop"))
         self.use, self.copy = (
             QPushButton(tr("&Use for this job")),
-            QPushButton(tr("Co&py as our own")),
+            QPushButton(tr("Co&py to edit")),
         )
-        self.bring, self.hand = QPushButton(tr("&Bring in …")), QPushButton(tr("&Hand out …"))
+        self.bring, self.hand = QPushButton(tr("&Import …")), QPushButton(tr("E&xport …"))
         self.remove = QPushButton(tr("&Take out"))
         row = self.row_with(
             (
@@ -154,7 +154,7 @@ class MetalsPage(LibraryPage):
 
     def _bring(self) -> None:
         path, _ = QFileDialog.getOpenFileName(
-            self, tr("Bring in a metal"), "", tr("Metal files (*.json)")
+            self, tr("Import a metal"), "", tr("Metal files (*.json)")
         )
         if path:
             self.bring_in(Path(path))
@@ -183,7 +183,7 @@ class MetalsPage(LibraryPage):
             return
         path = ask_where(
             self,
-            tr("Hand out a metal"),
+            tr("Export a metal"),
             f"{self.metal.key}.json",
             tr("Metal files (*.json)"),
             "json",
@@ -219,7 +219,7 @@ def _about(metal: Material, units: Units) -> str:
     """A metal that ships, in lines."""
     along = f"{metal.along:g}" if metal.along is not None else f"{1.5 * metal.least_radius:g}"
     lines = [
-        tr("Typical values, from memory; copy it as your own to change them."),
+        tr("Typical values, not checked; copy it to edit them."),
         tr(
             "Tensile strength {tensile:g} MPa, yield strength {yields:g} MPa, elastic modulus "
             "{modulus:g} MPa"
