@@ -68,7 +68,7 @@ HERE = Path(__file__).parent
 
 def test_machines_begun_have_the_sizes_written_beside_this_test():
     """What a shop that begins a machine finds in its fields; a change of it has to be explained."""
-    made = [new.make("begun", "Begun").model_dump(mode="json") for new in NEW]
+    made = [new.make("begun", "Begun", Units.MM).model_dump(mode="json") for new in NEW]
     rounded = [
         {k: round(v, 6) if isinstance(v, float) else v for k, v in each.items()} for each in made
     ]

@@ -229,7 +229,7 @@ def test_what_was_off_is_said_with_its_remedy():
         and "later" in said.next_part
     )
     _, said = told(Cause(Off.LINE, 3), 2.5)
-    assert "left wall was folded" in said.what and "nearer to the base" in said.next_part
+    assert "left wall was bent" in said.what and "nearer to the base" in said.next_part
     # A line struck from the wrong edge, or by a thickness, is known by its figure.
     one = dataclasses.replace(found.causes[0], cause=Cause(Off.LINE, 3), by=blank.thickness + 0.02)
     assert "one thickness of the sheet" in advice(one, blank, job).what
@@ -281,7 +281,7 @@ def test_a_figure_of_another_unit_or_none_is_refused_where_it_was_typed():
         and line.stands(368.3) is Stands.GOOD
         and line.stands(372) is Stands.OUT
     )
-    with pytest.raises(ValueError, match=r"far from the 14\.500"):
+    with pytest.raises(ValueError, match=r"far from the 14 1/2"):
         found.read(line, "368.3")
     assert found.read(line, "368.3 mm") == pytest.approx(368.3)
     with pytest.raises(ValueError, match=r".+"):

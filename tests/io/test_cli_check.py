@@ -31,7 +31,7 @@ def test_sizes_and_what_explains_them(run):
         and "opening inside" in crane("sizes", run / "tray.json", home=run).stdout
     )
     assert (
-        "opening inside at the rim: 14.500 ± 0.020 in"
+        "opening inside at the rim: 14 1/2 ± 1/64 in"
         in crane("sizes", run / "tray.json", home=run).stdout
     ), "an inch job speaks inches"
     got = {size["key"]: size["wanted"] for size in record["sizes"]}

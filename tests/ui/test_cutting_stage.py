@@ -37,9 +37,8 @@ def test_the_sheets_of_the_work_follow_what_it_is_cut_from(qtbot, window, tmp_pa
     session = window.session
     session.edit("quantity", quantity=6)
     stage = shown(qtbot, window)
-    assert (
-        "1 sheet" in stage.says.text() and "Rip at" in stage.cuts.text() and len(stage.sheets) == 1
-    )
+    assert "1 sheet" in stage.says.text() and len(stage.sheets) == 1
+    assert [card.words.what for _, card in stage.cuts.cards][:2] == ["Square", "Rip"]
     placed = sum(sheet.alike * len(sheet.placed) for told in stage.told for sheet in told.sheets)
     assert placed == 6
     # A smaller sheet, typed: the answer follows.
@@ -111,7 +110,7 @@ def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, wind
     stage = shown(qtbot, window)
     typed(qtbot, stage.form.fields["price"], "4.5")
     qtbot.waitUntil(lambda: not stage.busy and stage.told[0].cost is not None, timeout=60_000)
-    assert "in metal" in stage.cuts.text() and stage.told[0].cost == pytest.approx(
+    assert "in metal" in stage.cuts.heads[0].text() and stage.told[0].cost == pytest.approx(
         4.5 * stage.told[0].sheet_mass
     )
     for ending, begins in (
@@ -136,7 +135,7 @@ def test_it_is_handed_over_and_what_is_left_comes_back_from_the_book(qtbot, wind
     qtbot.mouseClick(stage.to_stock, Qt.MouseButton.LeftButton)
     window.session.book.settle()
     with Book(book_place(window.session.shop.parent)) as book:
-        assert book.count("stock") == written > 0 and "in the book already" in stage.says.text()
+        assert book.count("stock") == written > 0 and "already in the book" in stage.says.text()
     qtbot.mouseClick(stage.from_stock, Qt.MouseButton.LeftButton)
     qtbot.waitUntil(lambda: bool(stage.cut_from.offcuts))
     (offcut,) = stage.cut_from.offcuts
@@ -181,3 +180,42 @@ def test_offcuts_as_they_are_typed():
     assert read_offcuts(show_offcuts(found, Units.FRACTIONS), Units.FRACTIONS) == found
     with pytest.raises(ValueError, match="length x width"):
         read_offcuts("32", Units.FRACTIONS)
+
+
+def test_a_card_lights_its_cuts_on_the_sheet(qtbot, window):
+    """Pointed at, clicked, or reached by the arrow keys: the picture shows where it is cut."""
+    window.session.edit("quantity", quantity=6)
+    stage = shown(qtbot, window)
+    qtbot.waitUntil(lambda: not stage.busy and bool(stage.cuts.cards), timeout=60_000)
+    canvas, _sheet = stage.sheets[0]
+    cards = [card for _, card in stage.cuts.cards]
+    assert [card.words.number for card in cards] == list(range(1, len(cards) + 1))
+    assert sum(card.words.times for card in cards) == sum(
+        cut.times * one.alike for one in stage.told[0].sheets for cut in one.cuts
+    )
+    plain = canvas.grab().toImage()
+    assert stage.cuts.lit_on(0) == 0
+    qtbot.mouseMove(stage.says)
+    qtbot.mouseMove(cards[1])
+    qtbot.waitUntil(lambda: stage.cuts.lit_on(0) == 2)
+    assert canvas.grab().toImage() != plain
+    qtbot.mouseMove(stage.says)
+    qtbot.waitUntil(lambda: stage.cuts.lit_on(0) == 0)
+    assert canvas.grab().toImage() == plain
+    qtbot.mouseClick(cards[0], Qt.MouseButton.LeftButton)
+    qtbot.keyClick(cards[0], Qt.Key.Key_Down)
+    assert stage.cuts.lit_on(0) == 2 and cards[1].isChecked()
+    assert canvas.grab().toImage() != plain
+
+
+def test_a_card_says_all_of_its_setting(qtbot, window):
+    """Nothing on it is cut off: the words below its title have the room they need."""
+    window.session.edit("quantity", quantity=6)
+    stage = shown(qtbot, window)
+    qtbot.waitUntil(lambda: not stage.busy and bool(stage.cuts.cards), timeout=60_000)
+    holder = stage.cuts
+    qtbot.waitUntil(lambda: all(card.width() == holder.width() for _, card in holder.cards))
+    for _, card in holder.cards:
+        assert card.accessibleName() == card.words.line
+        room = card.words_room()
+        assert room.bottom() <= card.height() and room.right() < card.width()

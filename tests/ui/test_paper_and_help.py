@@ -241,8 +241,8 @@ def test_the_sheet_stands_alone(rack, tmp_path):
     # length.
     wanted = said.split("Measure on the finished part")[1]
     assert (
-        "opening inside at the rim 10.250 0.020" in wanted
-        and "opening inside at the rim 14.500 0.020" in wanted
+        "opening inside at the rim 10 1/4 1/64" in wanted
+        and "opening inside at the rim 14 1/2 1/64" in wanted
     )
 
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import itertools
 from collections import Counter
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 
 from ..i18n import JoinedText, Message, Phrase, msg, tr
@@ -141,6 +141,10 @@ WITHOUT_ARM = {
 """How the sheet lies for each kind of cut, on a shear with a squaring arm and on one without."""
 
 
+CutLine = tuple[float, float, float, float]
+"""Both ends of a cut on its sheet, x and y of either, mm from the squared edges."""
+
+
 @dataclass(frozen=True)
 class ShearCut:
     """One setting of the gauge, and how often it is used.
@@ -155,6 +159,7 @@ class ShearCut:
         marked: the stop does not reach so far: dots on both edges, the blade on the dots.
         arm: the shear has a squaring arm; without one what must be square is struck with a square.
         after: numbers of the cuts of the same sheet that free its piece, and come before it.
+        lines: where each of them runs.
     """
 
     what: str
@@ -166,6 +171,7 @@ class ShearCut:
     marked: bool = False
     arm: bool = True
     after: tuple[int, ...] = ()
+    lines: tuple[CutLine, ...] = ()
 
     @property
     def against(self) -> str:
@@ -272,16 +278,18 @@ class _Nest:
         # short for it now.
         for across in trims(tree, length, width, shear.length) or ():
             if across:
-                freed = self._add("across", tree.length, width, of, self._words(tree), freed)
+                line = (x + tree.length, y, x + tree.length, y + width)
+                freed = self._add(
+                    ShearCut("across", tree.length, width, 1, of, self._words(tree), lines=(line,)),
+                    freed,
+                )
                 self._keep(x + tree.length + kerf, y, length - tree.length - kerf, width)
                 length = tree.length
             else:
+                what = "rip" if of == msg("the sheet") else "trim"
+                line = (x, y + tree.width, x + length, y + tree.width)
                 freed = self._add(
-                    "rip" if of == msg("the sheet") else "trim",
-                    tree.width,
-                    length,
-                    of,
-                    self._words(tree),
+                    ShearCut(what, tree.width, length, 1, of, self._words(tree), lines=(line,)),
                     freed,
                 )
                 self._keep(x, y + tree.width + kerf, length, width - tree.width - kerf)
@@ -295,7 +303,10 @@ class _Nest:
             return
         rest, words = msg("what is left"), self._words(tree.one)
         if tree.beside:
-            freed = self._add("across", tree.one.length, width, of, words, freed)
+            line = (x + tree.one.length, y, x + tree.one.length, y + width)
+            freed = self._add(
+                ShearCut("across", tree.one.length, width, 1, of, words, lines=(line,)), freed
+            )
             self.cut(tree.one, x, y, tree.one.length, width, words, freed)
             self.cut(
                 tree.other,
@@ -307,7 +318,10 @@ class _Nest:
                 freed,
             )
         else:
-            freed = self._add("rip", tree.one.width, length, of, words, freed)
+            line = (x, y + tree.one.width, x + length, y + tree.one.width)
+            freed = self._add(
+                ShearCut("rip", tree.one.width, length, 1, of, words, lines=(line,)), freed
+            )
             self.cut(tree.one, x, y, length, tree.one.width, words, freed)
             self.cut(
                 tree.other,
@@ -326,23 +340,19 @@ class _Nest:
             else msg("a piece for several blanks")
         )
 
-    def _add(
-        self, what: str, gauge: float, length: float, of: Phrase, gives: Phrase, freed: int
-    ) -> int:
+    def _add(self, cut: ShearCut, freed: int) -> int:
         """Note a cut of the piece that the cut of number ``freed`` gave; −1 is the sheet as it
         comes. Returns its own number."""
         last = self.cuts[-1] if self.cuts else None
         alike = (
             last is not None
-            and (last.what, last.of, last.gives) == (what, of, gives)
-            and abs(last.gauge - gauge) < LEVEL
+            and (last.what, last.of, last.gives) == (cut.what, cut.of, cut.gives)
+            and abs(last.gauge - cut.gauge) < LEVEL
         )
         if last is not None and alike and freed in (len(self.cuts) - 1, *last.after):
-            self.cuts[-1] = replace(last, times=last.times + 1)
+            self.cuts[-1] = replace(last, times=last.times + 1, lines=last.lines + cut.lines)
         else:
-            self.cuts.append(
-                ShearCut(what, gauge, length, 1, of, gives, after=() if freed < 0 else (freed,))
-            )
+            self.cuts.append(replace(cut, after=() if freed < 0 else (freed,)))
         return len(self.cuts) - 1
 
     def _keep(self, x: float, y: float, length: float, width: float) -> None:
@@ -404,7 +414,7 @@ def _sheet(cutting: Cutting, pattern: Pattern, alike: int) -> SheetCut:
         alike,
         tuple(placed),
         tuple(offcuts),
-        _cuts(cutting, strips, stock, (off_length, off_width), run, depth),
+        _cuts(cutting, pattern.upright, strips, stock, (off_length, off_width)),
     )
 
 
@@ -433,6 +443,7 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
                 1,
                 msg("the sheet"),
                 msg("one long edge true: the datum for everything"),
+                lines=((0.0, 0.0, stock.length, 0.0),),
             )
         )
     if off[0]:
@@ -447,60 +458,108 @@ def _squaring(stock: Stock, off: tuple[float, float]) -> list[ShearCut]:
                 msg("the sheet"),
                 message,
                 after=tuple(range(len(cuts))),
+                lines=((0.0, 0.0, 0.0, stock.width),),
             )
         )
     return cuts
 
 
+Turned = Callable[[CutLine], CutLine]
+"""Brings a line of strips as they are ripped to its place on the sheet."""
+
+
+def _rips(
+    strips: list[RippedStrip],
+    run: float,
+    depth: float,
+    kerf: float,
+    turned: Turned,
+    after: tuple[int, ...],
+) -> list[ShearCut]:
+    """The rips, strips alike at one setting."""
+    cuts: list[ShearCut] = []
+    at = 0.0
+    for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
+        rips = []
+        for _ in alike:
+            rips.append(turned((0.0, at + height, run, at + height)))
+            at += height + kerf
+        # The last rip falls away where the strip ends with the sheet.
+        if depth - at < -kerf + LEVEL or abs(depth - at + kerf) < LEVEL:
+            rips.pop()
+        if rips:
+            of, gives = msg("the sheet"), msg("a strip")
+            cuts.append(
+                ShearCut("rip", height, run, len(rips), of, gives, after=after, lines=tuple(rips))
+            )
+    return cuts
+
+
 def _cuts(
     cutting: Cutting,
+    upright: bool,
     strips: list[RippedStrip],
     stock: Stock,
     off: tuple[float, float],
-    run: float,
-    depth: float,
 ) -> tuple[ShearCut, ...]:
     """Squaring cuts, rips from the datum edge, then each strip across, then what is trimmed or
-    parted in its columns."""
-    cuts = _squaring(stock, off)
-    square = tuple(range(len(cuts)))
-    at = 0.0
-    for height, alike in itertools.groupby(strips, key=lambda s: round(s.height, 6)):
-        count = len(list(alike))
-        at += count * (height + cutting.shear.kerf)
-        # The last rip falls away where the strip ends with the sheet.
-        times = count - (
-            1
-            if depth - at < -cutting.shear.kerf + LEVEL
-            or abs(depth - at + cutting.shear.kerf) < LEVEL
-            else 0
-        )
-        if times > 0:
-            cuts.append(
-                ShearCut("rip", height, run, times, msg("the sheet"), msg("a strip"), after=square)
-            )
-    crossed: dict[tuple[float, float, Phrase], int] = {}
-    trimmed: dict[tuple[float, float, Phrase], int] = {}
+    parted in its columns; ``upright`` strips run across the sheet."""
+    cuts, kerf = _squaring(stock, off), cutting.shear.kerf
+    length, width = stock.length - off[0], stock.width - off[1]
+    run, depth = (width, length) if upright else (length, width)
+
+    def turned(line: CutLine) -> CutLine:
+        a, b, c, d = line
+        return (b, a, d, c) if upright else line
+
+    cuts += _rips(strips, run, depth, kerf, turned, tuple(range(len(cuts))))
+    crossed: dict[tuple[float, float, Phrase], list[CutLine]] = {}
+    trimmed: dict[tuple[float, float, Phrase], list[CutLine]] = {}
+    y = 0.0
     for strip in strips:
         x = 0.0
         for item in strip.items:
-            name = cutting.blanks[item.blank].name
-            x += item.along + cutting.shear.kerf
-            if run - x > -cutting.shear.kerf + LEVEL:
-                key = (item.along, strip.height, name)
-                crossed[key] = crossed.get(key, 0) + 1
-            used = item.stacked * (item.across + cutting.shear.kerf) - cutting.shear.kerf
+            name, end = cutting.blanks[item.blank].name, x + item.along
+            if run - end - kerf > -kerf + LEVEL:
+                crossed.setdefault((item.along, strip.height, name), []).append(
+                    turned((end, y, end, y + strip.height))
+                )
+            used = item.stacked * (item.across + kerf) - kerf
             parts = item.stacked - 1 + (1 if strip.height - used > LEVEL else 0)
-            if parts:
-                key = (item.across, item.along, name)
-                trimmed[key] = trimmed.get(key, 0) + parts
+            for n in range(parts):
+                at = y + n * (item.across + kerf) + item.across
+                trimmed.setdefault((item.across, item.along, name), []).append(
+                    turned((x, at, end, at))
+                )
+            x = end + kerf
+        y += strip.height + kerf
     ripped = tuple(range(len(cuts)))
-    for (gauge, long, name), n in sorted(crossed.items(), key=lambda c: (-c[0][1], -c[0][0])):
-        cuts.append(ShearCut("across", gauge, long, n, msg("the strips"), name, after=ripped))
-    apart = tuple(range(len(cuts)))
-    for (gauge, long, name), n in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
+    for (gauge, long, name), lines in sorted(crossed.items(), key=lambda c: (-c[0][1], -c[0][0])):
         cuts.append(
-            ShearCut("trim", gauge, long, n, msg("what came off the strips"), name, after=apart)
+            ShearCut(
+                "across",
+                gauge,
+                long,
+                len(lines),
+                msg("the strips"),
+                name,
+                after=ripped,
+                lines=tuple(lines),
+            )
+        )
+    apart = tuple(range(len(cuts)))
+    for (gauge, long, name), lines in sorted(trimmed.items(), key=lambda c: (-c[0][0], -c[0][1])):
+        cuts.append(
+            ShearCut(
+                "trim",
+                gauge,
+                long,
+                len(lines),
+                msg("what came off the strips"),
+                name,
+                after=apart,
+                lines=tuple(lines),
+            )
         )
     return tuple(cuts)
 

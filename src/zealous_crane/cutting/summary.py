@@ -18,7 +18,7 @@ from ..job.job import Job
 from ..metal.sheet import Sheet
 from ..units.figures import Length
 from ..units.length import Units, show_length
-from .layout import SheetCut, StopSetting, lay_out, running_order
+from .layout import CutLine, SheetCut, StopSetting, lay_out, running_order
 from .piece import CutError, CutFrom, WantedBlank
 
 ODD = 0.8
@@ -317,19 +317,72 @@ WORDS = {
 """What each kind of cut is called."""
 
 
-def setting_lines(one: MetalSummary, units: Units) -> list[str]:
-    """The settings of the stop for all sheets of a lot, in order, each with what is cut at it."""
+@dataclass(frozen=True)
+class SettingWords:
+    """One setting of the stop as it is read.
+
+    Attributes:
+        number: in order, from 1.
+        what: the kind of cut.
+        gauge: what the stop is set to.
+        times: cuts in all.
+        gives: what each gives, and of which sheets where there are several.
+        against: how the sheet lies.
+    """
+
+    number: int
+    what: str
+    gauge: str
+    times: int
+    gives: str
+    against: str
+
+    @property
+    def line(self) -> str:
+        """All of it in one line."""
+        return tr("{number}. {what} at {gauge}, {times} ×: {gives}; {against}").format(
+            number=self.number,
+            what=self.what,
+            gauge=self.gauge,
+            times=self.times,
+            gives=self.gives,
+            against=self.against,
+        )
+
+
+def setting_words(one: MetalSummary, units: Units) -> list[SettingWords]:
+    """The settings of the stop for all sheets of a lot, in order."""
     return [
-        tr("{number}. {what} at {gauge}, {times} ×: {gives}; {against}").format(
-            number=number,
-            what=WORDS[setting.what],
-            gauge=show_length(setting.gauge, units, pretty=True),
-            times=setting.times,
-            gives=_gives(one, setting),
-            against=setting.against,
+        SettingWords(
+            number,
+            str(WORDS[setting.what]),
+            show_length(setting.gauge, units, pretty=True),
+            setting.times,
+            _gives(one, setting),
+            setting.against,
         )
         for number, setting in enumerate(one.settings, start=1)
     ]
+
+
+def setting_lines(one: MetalSummary, units: Units) -> list[str]:
+    """The settings of the stop for all sheets of a lot, in order, each with what is cut at it."""
+    return [words.line for words in setting_words(one, units)]
+
+
+def lines_on(one: MetalSummary, sheet: int) -> dict[int, tuple[CutLine, ...]]:
+    """Where the cuts run on one sheet of a lot, by the number of their setting.
+
+    Args:
+        one: the cutting of one metal.
+        sheet: number of the sheet, from 0.
+    """
+    result: dict[int, tuple[CutLine, ...]] = {}
+    for number, setting in enumerate(one.settings, start=1):
+        lines = tuple(line for at in setting.cuts if at.sheet == sheet for line in at.cut.lines)
+        if lines:
+            result[number] = lines
+    return result
 
 
 def _gives(one: MetalSummary, setting: StopSetting) -> str:

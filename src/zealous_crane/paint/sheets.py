@@ -4,13 +4,14 @@ dashed, waste in amber."""
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 import numpy as np
-from PySide6.QtCore import QPointF, QRectF, Qt
+from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 
-from ..cutting.layout import PlacedBlank, SheetCut
+from ..cutting.layout import CutLine, PlacedBlank, SheetCut
 from ..i18n import tr
 from ..shop.book.record import BendRecord, StripRecord
 from ..shop.springback import Learnt
@@ -23,32 +24,55 @@ INSET = 4
 """Painter units between a blank's edge and its name."""
 
 
-def paint_sheet_cut(  # noqa: PLR0913
-    p: QPainter,
-    rect: QRectF,
-    sheet: SheetCut,
-    units: Units,
-    look: Theme,
-    title: str,
-    text: float = 12,
+@dataclass(frozen=True)
+class SheetPicture:
+    """What a picture of a sheet shows.
+
+    Attributes:
+        sheet: as it is cut.
+        title: what stands above it.
+        units: what lengths are shown in.
+        cuts: where its cuts run, by the number of their setting.
+        chosen: the setting whose cuts stand out; 0 for none.
+    """
+
+    sheet: SheetCut
+    title: str
+    units: Units
+    cuts: Mapping[int, Sequence[CutLine]] = field(default_factory=dict)
+    chosen: int = 0
+
+
+def sheet_scale(rect: QRectF, sheet: SheetCut, text: float) -> Scale:
+    """How a sheet lies in its picture: below its title, with room for the numbers of its cuts.
+
+    Args:
+        rect: where it is drawn.
+        sheet: as it is cut.
+        text: height of letters, painter units.
+    """
+    room, numbers = rect.adjusted(10, text * 2, -10, -10), 2 * text
+    return Scale.fitting(
+        (0, 0), (sheet.stock.length, sheet.stock.width), room.adjusted(numbers, numbers, 0, 0)
+    )
+
+
+def paint_sheet_cut(
+    p: QPainter, rect: QRectF, picture: SheetPicture, look: Theme, text: float = 12
 ) -> None:
-    """One sheet under its title, its datum corner below on the left; letters of so many painter
-    units.
+    """One sheet under its title, its datum corner below on the left, with the numbers of its cuts.
 
     Args:
         p: the painter.
         rect: where it is drawn.
-        sheet: the sheet as it is cut.
-        units: what lengths are shown in.
+        picture: what it shows.
         look: the colours.
-        title: what stands above it.
-        text: height of letters, points.
+        text: height of letters, painter units.
     """
+    sheet, units, title = picture.sheet, picture.units, picture.title
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
     stock = sheet.stock
-    scale = Scale.fitting(
-        (0, 0), (stock.length, stock.width), rect.adjusted(10, text * 2, -10, -10)
-    )
+    scale = sheet_scale(rect, sheet, text)
 
     def box(x: float, y: float, length: float, width: float) -> QRectF:
         return QRectF(scale.point(x, y + width), scale.point(x + length, y))
@@ -89,6 +113,7 @@ def paint_sheet_cut(  # noqa: PLR0913
             _named(p, at, letter(place.blank), place, units, look.color("scribe"), text)
         else:
             _named(p, at, str(place.name), place, units, look.color("scribe"), text)
+    _paint_cuts(p, scale, picture, look, text)
     p.setFont(pixels(text))
     p.setPen(look.color("ink"))
     names = "   ".join(f"{letter(k)}  {name}" for k, name in sorted(lettered.items()))
@@ -97,6 +122,56 @@ def paint_sheet_cut(  # noqa: PLR0913
         Qt.AlignmentFlag.AlignVCenter,
         p.fontMetrics().elidedText(names, Qt.TextElideMode.ElideRight, int(key.width())),
     )
+
+
+def _paint_cuts(p: QPainter, scale: Scale, picture: SheetPicture, look: Theme, text: float) -> None:
+    """The numbers of the cuts where they come out at the edge of the sheet; those of the chosen
+    setting with their lines."""
+    taken: list[QPointF] = []
+    chosen = picture.chosen
+    for number in sorted(picture.cuts, key=lambda number: number != chosen):
+        for a, b, c, d in picture.cuts[number]:
+            start, end = scale.point(a, b), scale.point(c, d)
+            if number == chosen:
+                for colour, wide in (("field", 6.0), ("ink", 3.0)):
+                    p.setPen(
+                        QPen(
+                            look.color(colour), wide, Qt.PenStyle.SolidLine, Qt.PenCapStyle.FlatCap
+                        )
+                    )
+                    p.drawLine(start, end)
+            lies, stands = abs(d - b) < EDGE and a < EDGE, abs(c - a) < EDGE
+            if lies:
+                at = QPointF(start.x() - text, start.y())
+            elif stands and max(b, d) > picture.sheet.stock.width - EDGE_SHARE * (d - b):
+                at = QPointF(end.x(), end.y() - text)
+            elif number == chosen:
+                at = QLineF(start, end).center()
+            else:
+                continue
+            if all(math.hypot(at.x() - t.x(), at.y() - t.y()) > 1.8 * text for t in taken):
+                taken.append(at)
+                _number(p, at, number, look, text, chosen=number == chosen)
+
+
+EDGE = 0.5
+"""mm; a cut this near the edge of the sheet begins there."""
+
+EDGE_SHARE = 0.02
+"""Share of a cut's own length by which it may end short of the sheet's far edge."""
+
+
+def _number(
+    p: QPainter, at: QPointF, number: int, look: Theme, text: float, *, chosen: bool
+) -> None:
+    """The number of a setting in a disc."""
+    p.setPen(QPen(look.color("ink"), 1.2))
+    p.setBrush(look.color("ink" if chosen else "field"))
+    p.drawEllipse(at, 0.85 * text, 0.85 * text)
+    p.setFont(pixels(text, strong=True))
+    p.setPen(look.color("field" if chosen else "ink"))
+    disc = QRectF(at.x() - text, at.y() - text, 2 * text, 2 * text)
+    p.drawText(disc, Qt.AlignmentFlag.AlignCenter, str(number))
 
 
 def letter(number: int) -> str:

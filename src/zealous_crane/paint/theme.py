@@ -336,6 +336,10 @@ def palette(look: Theme) -> QPalette:
     return made
 
 
+BAR = 12
+"""Pixels of a scroll bar's width, at the usual size of the text."""
+
+
 def style_sheet(look: Theme) -> str:
     """The window's style."""
     ticked, down, up = (
@@ -344,7 +348,7 @@ def style_sheet(look: Theme) -> str:
         ).as_posix()
         for name in ("ticked", "down", "up")
     )
-    side = round(14 * _SCALE[0])
+    side, bar = round(14 * _SCALE[0]), round(BAR * _SCALE[0])
     return f"""
     QWidget {{ color: {look.ink}; }}
     QMainWindow, QWidget#bench {{ background: {look.bench}; }}
@@ -392,6 +396,15 @@ def style_sheet(look: Theme) -> str:
     QTableWidget {{ background: {look.field}; border: 1px solid {look.edge}; gridline-color: {look.line}; }}
     QHeaderView::section {{
         background: {look.chrome}; border: none; border-bottom: 1px solid {look.line}; padding: 3px 6px; }}
+    QScrollBar {{ background: transparent; border: none; margin: 0; }}
+    QScrollBar:vertical {{ width: {bar}px; }}
+    QScrollBar:horizontal {{ height: {bar}px; }}
+    QScrollBar::handle {{ background: {look.edge}; border-radius: {bar // 2 - 2}px; margin: 2px; }}
+    QScrollBar::handle:vertical {{ min-height: {3 * bar}px; }}
+    QScrollBar::handle:horizontal {{ min-width: {3 * bar}px; }}
+    QScrollBar::handle:hover, QScrollBar::handle:pressed {{ background: {look.accent}; }}
+    QScrollBar::add-line, QScrollBar::sub-line {{ width: 0; height: 0; border: none; background: none; }}
+    QScrollBar::add-page, QScrollBar::sub-page {{ background: transparent; }}
     QScrollArea {{ border: none; background: transparent; }}
     QScrollArea > QWidget > QWidget {{ background: {look.bench}; }}
     QToolTip {{ background: {look.field}; color: {look.ink}; border: 1px solid {look.line}; }}

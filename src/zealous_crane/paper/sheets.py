@@ -9,7 +9,14 @@ from functools import partial
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QFont, QFontMetricsF, QPainter
 
-from ..cutting.summary import MetalSummary, facts, kept_lines, setting_lines, sheet_title
+from ..cutting.summary import (
+    MetalSummary,
+    facts,
+    kept_lines,
+    lines_on,
+    setting_lines,
+    sheet_title,
+)
 from ..flat.blank import Blank
 from ..flat.ruler import Striking
 from ..i18n import msg, tr
@@ -32,7 +39,7 @@ from ..paint.brake import paint_end, paint_front
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..paint.frame import paint_state, paint_tag
-from ..paint.sheets import letter, paint_sheet_cut
+from ..paint.sheets import SheetPicture, letter, paint_sheet_cut
 from ..paint.sizes import paint_sizes
 from ..paint.theme import PAPER, fitting
 from ..paper.stroke_words import turn_text
@@ -353,15 +360,13 @@ def _sheet(flow: Flow, one: MetalSummary, number: int, units: Units) -> None:
     tall = min(
         page.rect.width() * sheet.stock.width / sheet.stock.length + 40, page.rect.height() * 0.36
     )
-    lines, title = (
-        [Text(line) for line in kept_lines(sheet, units)],
-        sheet_title(one, number, units),
-    )
+    lines = [Text(line) for line in kept_lines(sheet, units)]
+    picture = SheetPicture(sheet, sheet_title(one, number, units), units, lines_on(one, number))
     flow.add(
         Space(6),
         Picture(
             tall,
-            lambda rect: paint_sheet_cut(page.painter, rect, sheet, units, PAPER, title, LABEL),
+            lambda rect: paint_sheet_cut(page.painter, rect, picture, PAPER, LABEL),
             4,
         ),
         *lines[:3],

@@ -17,9 +17,8 @@ from ...cutting.piece import CutFrom, OffCut, Shear
 from ...cutting.piece_in_hand import InHand, in_hand, read_piece, verdict, would_go
 from ...cutting.summary import (
     MetalSummary,
-    facts,
     kept_lines,
-    setting_lines,
+    lines_on,
     sheet_title,
     worked_out,
 )
@@ -30,7 +29,7 @@ from ...i18n import counted, tr
 from ...io.atomic import FileError
 from ...io.cut_files import write_cutting
 from ...job.job import Job
-from ...paint.sheets import paint_sheet_cut
+from ...paint.sheets import SheetPicture, paint_sheet_cut
 from ...paint.theme import Theme, font, side_width
 from ...paper.sheets import CAUTIONS, write_cut_sheet
 from ...shop.book.record import StockRecord
@@ -39,6 +38,7 @@ from ...units.length import Units, parse_length, show_length
 from ..state.background_call import Beside
 from ..state.session import Session
 from ..widgets.canvas import Canvas
+from ..widgets.cut_cards import CutCards
 from ..widgets.field import ParsedField
 from ..widgets.form import ModelForm
 from ..widgets.save_as import ask_where
@@ -200,7 +200,9 @@ class CuttingStage(QWidget):
         self.hand_over.clicked.connect(self._hand_over)
         self.hand = PieceInHand(session, lambda: self.cut_from.shear)
         self.says = prose(size=12)
-        self.cuts = prose()
+        self.cuts = CutCards(look)
+        self.cuts.lit.connect(self._light)
+        self.kept = prose()
         care = Wrapped("\n".join(f"▲  {text}" for text in CAUTIONS))
         care.setFont(font(9.5))
         side = Column()
@@ -209,6 +211,7 @@ class CuttingStage(QWidget):
         column.addWidget(self.says)
         column.addWidget(heading(tr("Cuts, in order")))
         column.addWidget(self.cuts)
+        column.addWidget(self.kept)
         column.addWidget(care)
         column.addWidget(self.hand_over)
         column.addWidget(self.to_stock)
@@ -315,23 +318,21 @@ class CuttingStage(QWidget):
                 widget.hide()
                 widget.deleteLater()
         self.sheets = []
-        for one in self.told:
-            lines.append(one.lot.name + ("" if one.cannot else f": {facts(one)}"))
-            lines += [f"▲  {care}" for care in one.care]
-            lines += [f"  {line}" for line in setting_lines(one, units)]
+        self.cuts.show_lots(self.told, units)
+        for lot, one in enumerate(self.told):
             for number, sheet in enumerate(one.sheets):
                 canvas = Canvas(
                     tr("Sheet with its blanks"),
-                    partial(self._paint, sheet, sheet_title(one, number, units)),
+                    partial(self._paint, lot, number),
                     QSize(300, 200),
                 )
                 canvas.setFixedHeight(self._height(sheet))
                 self.sheets.append((canvas, sheet))
                 self.pictures.addWidget(canvas)
-                lines.append(sheet_title(one, number, units))
-                lines += [f"  {line}" for line in kept_lines(sheet, units)]
+                kept = kept_lines(sheet, units)
+                lines += [f"{sheet_title(one, number, units)}: {', '.join(kept)}"] if kept else []
         self.pictures.addStretch(1)
-        self.cuts.setText("\n".join(lines))
+        self.kept.setText("\n".join(lines))
 
     def _say(self) -> None:
         """What comes of it, what is still looked for, and what is not cut yet."""
@@ -501,8 +502,21 @@ class CuttingStage(QWidget):
         for canvas, sheet in self.sheets:
             canvas.setFixedHeight(self._height(sheet))
 
-    def _paint(self, sheet: SheetCut, title: str, p: QPainter, rect: QRectF) -> None:
-        paint_sheet_cut(p, rect, sheet, self.session.job.units, self.look, title)
+    def _light(self) -> None:
+        """Another setting stands out on the sheets."""
+        for canvas, _ in self.sheets:
+            canvas.update()
+
+    def _paint(self, lot: int, number: int, p: QPainter, rect: QRectF) -> None:
+        one, units = self.told[lot], self.session.job.units
+        picture = SheetPicture(
+            one.sheets[number],
+            sheet_title(one, number, units),
+            units,
+            lines_on(one, number),
+            self.cuts.lit_on(lot),
+        )
+        paint_sheet_cut(p, rect, picture, self.look)
 
     def _take(self, model: object) -> str | None:
         assert isinstance(model, CutFrom)
