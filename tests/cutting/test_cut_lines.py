@@ -9,6 +9,7 @@ import shapely
 from zealous_crane.cutting.layout import lay_out, running_order
 from zealous_crane.cutting.piece import Shear, Stock, WantedBlank
 from zealous_crane.cutting.solve import plan_cutting
+from zealous_crane.cutting.summary import MetalSummary, lines_on
 
 
 def cut_at_random(seed):
@@ -51,3 +52,15 @@ def test_every_cut_of_a_setting_is_on_the_sheet_it_names(seed):
             assert at.times == len(at.cut.lines) * sheets[at.sheet].alike
             for a, b, c, d in at.cut.lines:
                 assert abs((c - a) + (d - b) - at.cut.length) < 10 or setting.what == "square"
+
+
+@pytest.mark.parametrize("seed", range(12))
+def test_a_sheet_shows_its_own_cuts_and_no_others(seed):
+    cutting, _ = cut_at_random(seed)
+    one = MetalSummary(None, "", lay_out(cutting))
+    for number, sheet in enumerate(one.sheets):
+        shown = sorted(line for lines in lines_on(one, number).values() for line in lines)
+        assert shown == sorted(line for cut in sheet.cuts for line in cut.lines)
+        for setting, lines in lines_on(one, number).items():
+            own = [at for at in one.settings[setting - 1].cuts if at.sheet == number]
+            assert len(lines) == sum(at.cut.times for at in own)
