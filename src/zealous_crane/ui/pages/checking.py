@@ -182,6 +182,9 @@ class MateMeasures(QWidget):
 FIRST = 430
 """Width of the table of sizes, where letters are as large as usual."""
 
+ROOMY = 1.18
+"""Times its width the column of sizes is at the most: no name then takes more than three lines."""
+
 LookedOver = tuple[Blank, Striking, tuple[tuple[Off, float], ...], str, bool]
 """What a flat is looked over by: what its lines are struck from, the shop's spreads, the datum of
 sizes over acute bends."""
@@ -283,7 +286,7 @@ class CheckingStage(QWidget):
         first = QWidget()
         # The table is what is worked in: it keeps its width, larger where letters are.
         first.setMinimumWidth(round(FIRST * min(text_scale(), 1.2)))
-        first.setMaximumWidth(round(FIRST * text_scale()))
+        first.setMaximumWidth(round(ROOMY * FIRST * text_scale()))
         left = QVBoxLayout(first)
         left.addWidget(self.title)
         left.addWidget(_scrolled(self.table), 1)

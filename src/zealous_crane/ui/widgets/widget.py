@@ -100,6 +100,31 @@ class Choice(QComboBox):
             event.ignore()
 
 
+class WholeChoice(Choice):
+    """A choice that would show all of what is chosen, and is narrower where the window has not the
+    room.
+
+    Args:
+        least: letters it shows at the least.
+    """
+
+    def __init__(self, least: int) -> None:
+        super().__init__()
+        self.setMinimumContentsLength(least)
+        self.setSizeAdjustPolicy(QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon)
+        self.currentTextChanged.connect(lambda _: self.updateGeometry())
+
+    def sizeHint(self) -> QSize:
+        hint, letters = super().sizeHint(), self.fontMetrics()
+        beside = hint.width() - self.minimumContentsLength() * letters.horizontalAdvance("X")
+        return QSize(
+            max(hint.width(), beside + letters.horizontalAdvance(self.currentText())), hint.height()
+        )
+
+    def minimumSizeHint(self) -> QSize:
+        return super().sizeHint()
+
+
 class LineEdit(QLineEdit):
     """A line whose undo key takes back unfinished typing here, and else the last step of the
     work."""

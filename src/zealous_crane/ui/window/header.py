@@ -11,7 +11,6 @@ from PySide6.QtGui import QPainter, QPaintEvent, QPen, QPolygonF
 from PySide6.QtWidgets import (
     QApplication,
     QButtonGroup,
-    QComboBox,
     QHBoxLayout,
     QLabel,
     QSizePolicy,
@@ -32,7 +31,7 @@ from ..pages.stage import Drawing, Stage
 from ..state.session import Session
 from ..widgets.canvas import KeptButton
 from ..widgets.field import ParsedField, TextField
-from ..widgets.widget import MOST_HIGH, Choice, Count, Wrapped, labelled, laid_out_once
+from ..widgets.widget import MOST_HIGH, Count, WholeChoice, Wrapped, labelled, laid_out_once
 from .commands import keys_of
 
 if TYPE_CHECKING:
@@ -148,35 +147,23 @@ class Header(QWidget):
         self.name = TextField(tr("Part name"), self._rename)
         self.name.edit.editingFinished.connect(lambda: _settled(self.name))
         self.name.edit.setFont(font(11.5, strong=True))
-        self.metal = Choice()
+        self.metal = WholeChoice(10)
         self.metal.setAccessibleName(tr("Metal"))
-        self.metal.setMinimumContentsLength(10)
-        self.metal.setSizeAdjustPolicy(
-            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-        )
         self.metal.activated.connect(lambda _: self._set(metal=self.metal.currentData()))
         self.thickness = ParsedField(
             tr("Gauge or thickness"), self._thicken, self._sheet, tr('22 ga, 0.030" or 0.8 mm')
         )
         self.actual = QLabel()
         self.actual.setObjectName("faint")
-        self.brake = Choice()
+        self.brake = WholeChoice(9)
         self.brake.setAccessibleName(tr("Brake"))
-        self.brake.setMinimumContentsLength(9)
-        self.brake.setSizeAdjustPolicy(
-            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-        )
         self.brake.activated.connect(lambda _: self._set(brake=self.brake.currentData()))
         self.quantity = Count()
         self.quantity.setRange(1, 100_000)
         self.quantity.setAccessibleName(tr("Quantity"))
         self.quantity.valueChanged.connect(lambda n: self._set(quantity=n))
-        self.units = Choice()
+        self.units = WholeChoice(6)
         self.units.setAccessibleName(tr("Units"))
-        self.units.setMinimumContentsLength(6)
-        self.units.setSizeAdjustPolicy(
-            QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
-        )
         for unit in Units:
             self.units.addItem(unit.words, unit)
         self.units.activated.connect(lambda _: self._set(units=self.units.currentData()))
@@ -188,14 +175,14 @@ class Header(QWidget):
         row.setSpacing(8 if crowded() else 12)
         if not crowded():
             row.addWidget(crane)
-        row.addLayout(labelled(tr("Part"), self.name), 4)
-        row.addLayout(labelled(tr("Metal"), self.metal), 3)
+        row.addLayout(labelled(tr("Part"), self.name), 1)
+        row.addLayout(labelled(tr("Metal"), self.metal))
         thick = labelled(tr("Thickness"), self.thickness)
-        row.addLayout(thick, 1)
-        row.addLayout(labelled("is", self.actual))
-        row.addLayout(labelled(tr("Brake"), self.brake), 3)
+        row.addLayout(thick)
+        row.addLayout(labelled(tr("Actual"), self.actual))
+        row.addLayout(labelled(tr("Brake"), self.brake))
         row.addLayout(labelled(tr("How many"), self.quantity))
-        row.addLayout(labelled(tr("Units"), self.units), 2)
+        row.addLayout(labelled(tr("Units"), self.units))
         session.changed.connect(self.refresh)
         self.refresh()
 
