@@ -49,7 +49,8 @@ that blinks takes less): nobody is at the window."""
 
 class Collector(QObject):
     """Takes over collecting: a timer on the thread it was made on looks whether Python would have
-    collected by now.
+    collected by now. It is not for speed: on another thread a collection would free what belongs to
+    the window's.
 
     The oldest generation is all that is alive, and whoever is at the window would wait for it: it
     is gone through when nobody is.
@@ -88,7 +89,8 @@ def collect_here(parent: QObject) -> None:
 
 
 TURN = 0.0003
-"""Seconds a thread keeps Python when another one wants it."""
+"""Seconds a thread keeps Python when another one wants it: with the usual 5 ms the longest of 2 000
+turns of the window held 147 to 155 ms, with this 69 to 83."""
 
 
 OFF_SCREEN = "offscreen"
