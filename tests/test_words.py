@@ -15,6 +15,7 @@ from pathlib import Path
 
 import zealous_crane
 from zealous_crane.i18n import LabelledEnum
+from zealous_crane.ui.manual import PAGES, page_text
 
 HERE = Path(__file__).parent
 sys.path.insert(0, str(HERE.parent / "tools"))
@@ -202,3 +203,26 @@ def test_nothing_is_said_at_import_and_no_answer_keeps_words():
     )
     told = json.loads(ran.stdout)
     assert told == {"import": [], "kept": {}}
+
+
+def test_every_label_the_manual_names_is_on_the_screen():
+    """What stands in *italics* in the manual is the text of something: a menu, a button, a heading,
+    a field, each step of a path by itself."""
+    labels = {
+        plain_label(json.loads(text))
+        for text in re.findall(r'^msgid(?:_plural)? (".*")$', template(), re.M)
+    }
+    named = [
+        (name, step)
+        for name in PAGES
+        for label in re.findall(r"(?<!\*)\*([^*\n]+)\*(?!\*)", page_text(name))
+        for step in label.split("→")
+    ]
+    assert len(named) > 15
+    assert not [(name, step) for name, step in named if plain_label(step) not in labels]
+    assert plain_label("Hand over") not in labels
+
+
+def plain_label(text):
+    """A label without its menu's mark, its dots and its tags, in small letters."""
+    return re.sub(r"<.*?>|[&…]", "", text).strip().lower()

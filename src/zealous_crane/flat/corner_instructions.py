@@ -108,11 +108,26 @@ class CornerRecipe:
         ]
         return tuple(math.degrees(math.atan2(min(t), max(t))) for t in turns if min(t) > SAME)
 
-    def says(self, units: Units, striking: Striking = NEAREST) -> str:
+    def points(self, units: Units) -> tuple[tuple[str, str, str], ...]:
+        """Every point of the cut: its number in the picture, how far it lies from the left or right
+        edge, and from the front or back."""
+        return tuple(
+            (str(k), shown(u, units), shown(v, units))
+            for k, (u, v) in enumerate(self.path, start=1)
+        )
+
+    def says(self, units: Units, striking: Striking = NEAREST, *, with_points: bool = True) -> str:
         """The recipe in a sentence or two; a corner is always struck from its own two edges,
-        whatever the datum of the rest."""
+        whatever the datum of the rest.
+
+        Args:
+            units: what lengths are shown in.
+            striking: where lines are struck from.
+            with_points: a corner told by its points says where each is; else they stand beside it.
+        """
         if self.pointed:
-            steps = [self._points(units), *self._punched(units)]
+            cut = self._points(units) if with_points else tr("cut from point to point")
+            steps = [cut, *self._punched(units)]
         else:
             steps = [self._scribed(units, striking), *self._punched(units), self._cut(units)]
         text = "; ".join(step for step in steps if step)
@@ -126,10 +141,7 @@ class CornerRecipe:
     def _points(self, units: Units) -> str:
         """From point to point, each by its number in the picture: so far from the left or right
         edge, and from the front or back."""
-        told = [
-            f"{k} ({shown(u, units)}, {shown(v, units)})"
-            for k, (u, v) in enumerate(self.path, start=1)
-        ]
+        told = [f"{k} ({u}, {v})" for k, u, v in self.points(units)]
         return tr(
             "from point to point, so far from the left or right edge and from the front or back: "
             "{points}"

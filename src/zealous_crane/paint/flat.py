@@ -15,7 +15,7 @@ from PySide6.QtGui import QPainter, QPainterPath, QPen, QPolygonF
 from ..flat.blank import Blank
 from ..flat.corner_instructions import CornerRecipe
 from ..flat.features import JoinedRow, MarkLine
-from ..flat.marking import RunningDimension, mark_out
+from ..flat.marking import RunningDimension, ScribeSetting, mark_out
 from ..flat.path import ClosedPath
 from ..flat.ruler import NEAREST, Striking, shown
 from ..part.hole import Drilled
@@ -33,12 +33,14 @@ class FlatOptions:
         numbers: place in the bend order by fold index; empty shows the fold's angle alone.
         text: height of figures, painter units.
         striking: where the running dimensions begin.
+        lit: the scribe setting whose lines stand out; None for none.
     """
 
     dimensions: bool = True
     numbers: Mapping[int, int] | None = None
     text: float = 14.0
     striking: Striking = NEAREST
+    lit: ScribeSetting | None = None
 
 
 def painter_path(path: ClosedPath, scale: Scale) -> QPainterPath:
@@ -92,6 +94,8 @@ def paint_flat(
     p.setBrush(Qt.BrushStyle.NoBrush)
     _cut(p, blank, scale, look, text)
     _drawn(p, blank, scale, look, text)
+    if options.lit is not None:
+        _lit(p, blank, scale, options.lit, look)
     taken = _names(p, blank, scale, look, text, look.layout == "#ffffff")
     _tags(p, blank, scale, sheet, look, options, taken)
     if options.dimensions:
@@ -100,6 +104,32 @@ def paint_flat(
         _run_across(p, across, scale, sheet, look, text)
     p.restore()
     return scale
+
+
+def struck_lines(
+    blank: Blank, setting: ScribeSetting
+) -> list[tuple[tuple[float, float], tuple[float, float]]]:
+    """Both ends (mm) of every line a scribe setting strikes, as far as the blank goes.
+
+    Args:
+        blank: the flat.
+        setting: of the scribe.
+    """
+    length, width, at = float(blank.size[0]), float(blank.size[1]), setting.setting
+    lines = {
+        "left": ((at, 0.0), (at, width)),
+        "right": ((length - at, 0.0), (length - at, width)),
+        "front": ((0.0, at), (length, at)),
+        "back": ((0.0, width - at), (length, width - at)),
+    }
+    return [lines[edge] for edge in setting.edges]
+
+
+def _lit(p: QPainter, blank: Blank, scale: Scale, setting: ScribeSetting, look: Theme) -> None:
+    """The lines of one scribe setting, over everything drawn of the metal."""
+    p.setPen(QPen(look.color("waste"), 4))
+    for start, end in struck_lines(blank, setting):
+        p.drawLine(scale.point(*start), scale.point(*end))
 
 
 class Figured(NamedTuple):

@@ -21,12 +21,12 @@ from PySide6.QtWidgets import (
 from ...bending.machines import narrow_flanges
 from ...flat.bend_lines import half_marks
 from ...flat.corner_instructions import CornerRecipe
-from ...flat.marking import FILM_WORDS, mark_out
+from ...flat.marking import FILM_WORDS, Marking, ScribeSetting, mark_out
 from ...flat.ruler import Striking
 from ...i18n import Phrase, tr
 from ...job.job import Ruler
 from ...paint.flat import FlatOptions, paint_corner, paint_flat
-from ...paint.theme import Theme, side_width
+from ...paint.theme import Theme, side_width, text_scale
 from ...units.sums import Sum, SumKind
 from ..state.session import Session
 from ..widgets.canvas import Canvas
@@ -37,6 +37,9 @@ from .shape import order_numbers
 
 MOST_HIGH = 220
 """Painter units; a longer table of points scrolls."""
+
+CORNER_HIGH = 300
+"""Pixels the pictures of corners are high, at the usual size of the text."""
 
 MOST_CORNERS = 2
 """Kinds of corners that are shown enlarged, side by side; those with the most members."""
@@ -73,7 +76,11 @@ class LayoutStage(LazyView):
         self.half_marks = prose("faint")
         self.corners_heading = heading(tr("Corners and notches"))
         self.corners = prose()
+        self.corner_points = self._corner_table()
         self._recipes: tuple[CornerRecipe, ...] = ()
+        self._marking: Marking | None = None
+        self._lit = -1
+        self.scribe.pointed.connect(self._light)
         self.corner_pictures = Canvas(
             tr("The corners enlarged"), self._paint_corners, QSize(240, 190)
         )
@@ -102,6 +109,30 @@ class LayoutStage(LazyView):
         for column, mode in enumerate((rest, wide, rest)):
             table.horizontalHeader().setSectionResizeMode(column, mode)
         return table
+
+    @staticmethod
+    def _corner_table() -> Table:
+        table = Table(3, tr("Points of the corner"))
+        table.setHorizontalHeaderLabels(
+            [tr("Point"), tr("From left or right"), tr("From front or back")]
+        )
+        wide, rest = QHeaderView.ResizeMode.Stretch, QHeaderView.ResizeMode.ResizeToContents
+        for column, mode in enumerate((rest, wide, wide)):
+            table.horizontalHeader().setSectionResizeMode(column, mode)
+        table.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        return table
+
+    def _light(self, row: int) -> None:
+        """Have the lines of a scribe setting stand out on the blank; −1 for none."""
+        if row != self._lit:
+            self._lit = row
+            self.flat.update()
+
+    @property
+    def lit(self) -> ScribeSetting | None:
+        """The scribe setting that stands out."""
+        scribe = () if self._marking is None else self._marking.scribe
+        return scribe[self._lit] if 0 <= self._lit < len(scribe) else None
 
     @staticmethod
     def _points_table() -> Table:
@@ -164,6 +195,7 @@ class LayoutStage(LazyView):
             self.corners_heading,
             self.corners,
             self.corner_pictures,
+            self.corner_points,
             self.points_heading,
             self.points,
             self.care,
@@ -195,21 +227,25 @@ class LayoutStage(LazyView):
         if self._of == of:
             return
         self._of = of
-        marking = mark_out(blank, job.units, Striking.of(job))
+        marking = self._marking = mark_out(blank, job.units, Striking.of(job))
+        self._lit = -1
         self.scribe.show_rows(
             [(s.shown(job.units), s.purpose, s.struck_from) for s in marking.scribe]
         )
         half = half_marks(blank, job, [s.setting for s in marking.scribe])
         self.half_marks.setText("\n".join(one.says(job.units) for one in half))
         self.half_marks.setVisible(bool(half))
-        self.corners.setText(
-            "\n\n".join(recipe.says(job.units, Striking.of(job)) for recipe in marking.recipes)
-        )
+        self.corners.setText("\n\n".join(self._corner_words(marking)))
         for widget in (self.corners_heading, self.corners):
             widget.setVisible(bool(marking.recipes))
         self._recipes = marking.corners[:MOST_CORNERS]
         self.corner_pictures.setVisible(bool(self._recipes))
+        self.corner_pictures.setFixedHeight(round(CORNER_HIGH * text_scale()))
         self.corner_pictures.update()
+        told = [recipe for recipe in self._recipes if recipe.pointed]
+        rows = [row for recipe in told for row in recipe.points(job.units)]
+        self.corner_points.setVisible(bool(rows))
+        self.corner_points.show_rows(rows, 40 * MOST_HIGH)
         self.points.show_rows(
             [
                 (p.with_size(job.units), p.place(blank, job.units, Striking.of(job)))
@@ -236,6 +272,18 @@ class LayoutStage(LazyView):
         shown = list(first.values())
         self.sums.show_sums(shown, job.units)
 
+    def _corner_words(self, marking: Marking) -> list[str]:
+        """What is said of the corners: of those in the picture that are told by their points, these
+        stand in a table."""
+        units, striking = self.session.job.units, Striking.of(self.session.job)
+        seen = marking.corners[:MOST_CORNERS]
+        return [
+            recipe.says(units, striking, with_points=recipe not in seen)
+            if isinstance(recipe, CornerRecipe)
+            else recipe.says(units, striking)
+            for recipe in marking.recipes
+        ]
+
     def _paint_corners(self, p: QPainter, rect: QRectF) -> None:
         for i, recipe in enumerate(self._recipes):
             wide = rect.width() / len(self._recipes)
@@ -249,6 +297,9 @@ class LayoutStage(LazyView):
 
     def _paint_flat(self, p: QPainter, rect: QRectF) -> None:
         options = FlatOptions(
-            numbers=order_numbers(self.session), text=15, striking=Striking.of(self.session.job)
+            numbers=order_numbers(self.session),
+            text=15,
+            striking=Striking.of(self.session.job),
+            lit=self.lit,
         )
         paint_flat(p, rect, self.session.blank, self.session.job.units, self.look, options)

@@ -73,8 +73,8 @@ AHEAD = (
 finds what is missing here."""
 
 BETWEEN = 40
-"""Milliseconds between two pages that are made ahead: what a person does comes first. Made only when
-it is opened, Cut keeps one waiting 360 to 450 ms, Check 100 to 120; made ahead, 40."""
+"""Milliseconds between two pages that are made ahead: what a person does comes first. Made only
+when it is opened, Cut keeps one waiting 360 to 450 ms, Check 100 to 120; made ahead, 40."""
 
 
 class StagePages(Mapping[str, QWidget]):

@@ -289,16 +289,36 @@ class Table(QTableWidget):
     Args:
         columns: how many.
         name: what a screen reader calls it.
+
+    Signals:
+        pointed: a row is pointed at, or walked to by the keys; −1 for none.
     """
+
+    pointed = Signal(int)
 
     def __init__(self, columns: int, name: str) -> None:
         super().__init__(0, columns)
+        self.setMouseTracking(True)
+        self.cellEntered.connect(lambda row, _: self.pointed.emit(row))
+        self.currentCellChanged.connect(lambda row, *_: self._walked(row))
         self.setAccessibleName(name)
         self.setTabKeyNavigation(False)
         self.setEditTriggers(QTableWidget.EditTrigger.NoEditTriggers)
         self.setWordWrap(True)
         self.verticalHeader().setVisible(False)
         self._most: int | None = None
+
+    def _walked(self, row: int) -> None:
+        if self.hasFocus():
+            self.pointed.emit(row)
+
+    def leaveEvent(self, event: QEvent) -> None:
+        super().leaveEvent(event)
+        self.pointed.emit(self.currentRow() if self.hasFocus() else -1)
+
+    def focusOutEvent(self, event: QFocusEvent) -> None:
+        super().focusOutEvent(event)
+        self.pointed.emit(-1)
 
     def show_rows(self, rows: Sequence[Sequence[str]], most: int = MOST_HIGH) -> None:
         """Show these rows, as high as they need and no higher than ``most`` in all; what is said

@@ -170,6 +170,7 @@ class Header(QWidget):
         # Of all that stands in this row the name is what tells one job from another.
         self.name.setMinimumWidth(150)
         self.quantity.setMaximumWidth(round(90 * text_scale()))
+        self.thickness.setMaximumWidth(round(90 * text_scale()))
         row = QHBoxLayout(self)
         row.setContentsMargins(12, 8, 12, 2)
         row.setSpacing(8 if crowded() else 12)
