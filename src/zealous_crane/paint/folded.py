@@ -126,7 +126,7 @@ FINE = 1.4
 
 
 @dataclass(frozen=True)
-class _Prism:
+class Prism:
     """A convex prism between two copies of a ring.
 
     Attributes:
@@ -136,6 +136,8 @@ class _Prism:
         panel: its number, −1 for a bent strip.
         rims: for every side, whether it is one of the metal and no seam between pieces; seams are
             left out.
+        side: kind of its sides.
+        glass: it is seen through.
     """
 
     ring: np.ndarray
@@ -144,11 +146,16 @@ class _Prism:
     kinds: tuple[str, str]
     panel: int
     rims: Sequence[bool]
+    side: str = "edge"
+    glass: bool = False
 
 
-def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
-    """Faces of prisms, each a body of its own; those with as many corners are worked out
-    together."""
+def prism_faces(prisms: Sequence[Prism]) -> list[Face]:
+    """Faces of prisms, each a body of its own; those with as many corners are worked out together.
+
+    Args:
+        prisms: the bodies.
+    """
     alike: dict[int, list[int]] = {}
     for number, prism in enumerate(prisms):
         alike.setdefault(len(prism.ring), []).append(number)
@@ -189,16 +196,34 @@ def _faces_of(prisms: Sequence[_Prism]) -> list[Face]:
                 ((a[at], prism.kinds[0], whole), (b[at, ::-1], prism.kinds[1], back))
             ):
                 if real[at][i]:
-                    faces.append(Face(points, kind, prism.panel, units[at, i], outlined, number))
+                    faces.append(
+                        Face(
+                            points,
+                            kind,
+                            prism.panel,
+                            units[at, i],
+                            outlined,
+                            number,
+                            prism.glass,
+                        )
+                    )
             faces += [
-                Face(sides[at, i], "edge", prism.panel, units[at, i + 2], None, number)
+                Face(
+                    sides[at, i],
+                    prism.side,
+                    prism.panel,
+                    units[at, i + 2],
+                    None,
+                    number,
+                    prism.glass,
+                )
                 for i in range(n)
                 if whole[i] and real[at][i + 2]
             ]
     return [face for faces in result for face in faces]
 
 
-def _rims(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
+def rims_of(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
     """For every edge of each convex piece (n, 2) of a panel, whether it is the panel's own and no
     seam between two pieces: pieces share whole sides, which the one runs along from end to start of
     the other's."""
@@ -271,9 +296,9 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
     poses = panel_poses(blank, list(angles))
     t = blank.thickness
     faces: list[Face] = []
-    prisms: list[_Prism] = []
+    prisms: list[Prism] = []
     for i, panel in enumerate(blank.panels):
-        for flat, rims in zip(panel.pieces, _rims(panel.pieces), strict=True):
+        for flat, rims in zip(panel.pieces, rims_of(panel.pieces), strict=True):
             if thin:
                 turn, shift = poses[i]
                 up, outside = turn[:, 2], flat @ turn[:, :2].T + shift
@@ -281,7 +306,7 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
                 faces.append(Face(outside + t * up, "inside", i, up, tuple(rims)))
             else:
                 low, high = (np.column_stack([flat, np.full(len(flat), z)]) for z in (0.0, t))
-                prisms.append(_Prism(low, high, poses[i], ("outside", "inside"), i, rims))
+                prisms.append(Prism(low, high, poses[i], ("outside", "inside"), i, rims))
     faces += _openings(blank, poses, COARSE if thin else SMOOTH)
     if thin:
         return tuple(faces)
@@ -293,8 +318,8 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
         for (start, end), rims in zip(
             sections, _apart([start for start, _ in sections]), strict=True
         ):
-            prisms.append(_Prism(start, end, poses[fold.parent], ("edge", "edge"), -1, rims))
-    return (*faces, *_faces_of(prisms))
+            prisms.append(Prism(start, end, poses[fold.parent], ("edge", "edge"), -1, rims))
+    return (*faces, *prism_faces(prisms))
 
 
 def folded_faces(blank: Blank, share: float = 1.0, *, thin: bool = False) -> tuple[Face, ...]:

@@ -22,6 +22,7 @@ from ...i18n import counted, the, tr
 from ...kernel.obstacle import tool_words
 from ...paint.brake import angle_at, end_scale, paint_end, paint_front
 from ...paint.frame import paint_state, paint_tag
+from ...paint.machine_view import paint_stroke
 from ...paint.theme import Theme, crowded, fitting, pixels
 from ...paper.stroke_words import cautions_text
 from ...planning.outcome import Outcome
@@ -30,10 +31,18 @@ from ...planning.setup import LEAST_AHEAD
 from ...units.quantities import show_angle
 from ..dialogs.order import OrderDialog
 from ..state.session import Session
-from ..widgets.canvas import AngleCanvas, Canvas, KeptButton
+from ..widgets.canvas import AngleCanvas, Canvas, KeptButton, TurnCanvas
 from ..widgets.widget import Column, LazyView, as_text, emptied, heading, prose, run_dialog
 from ..widgets.working import PATIENCE, WorkingPage
 from ..window.header import Sign
+
+EYE = (-28.0, 24.0)
+"""Turn and tilt at which the brake is first looked at: from its front, a little to the left and
+above."""
+
+FRAME, SWING_A_FRAME = 33, 2.0
+"""Milliseconds between two pictures of a swing, and degrees it goes on in one: a square bend takes
+a second and a half."""
 
 
 def paint_card(
@@ -197,6 +206,15 @@ class BendStage(LazyView):
             self._angle_at,
         )
         self.end.swung.connect(self.swing)
+        self.round = TurnCanvas(
+            tr("The brake in three dimensions"), self._paint_round, QSize(380, 230)
+        )
+        self.round.turn, self.round.tilt = EYE
+        self.round.hide()
+        self._playing = QTimer(self)
+        self._playing.setInterval(FRAME)
+        self._playing.timeout.connect(self._next_frame)
+        self._plays_all = False
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 130))
         self.strip = CardStrip(self.move_bend)
         self._cards = QButtonGroup(self)
@@ -252,6 +270,7 @@ class BendStage(LazyView):
         top = QHBoxLayout()
         top.setSpacing(16)
         top.addWidget(self.end, 5)
+        top.addWidget(self.round, 5)
         # Where large letters leave too little room what is said is scrolled, never squeezed.
         beside = QScrollArea()
         beside.setWidgetResizable(True)
@@ -262,7 +281,7 @@ class BendStage(LazyView):
         top.addWidget(beside, 4)
         return top
 
-    def _angle_row(self) -> QHBoxLayout:
+    def _angle_row(self) -> QVBoxLayout:
         """The angles a person wants to see at once."""
         self.flat_button = QPushButton(tr("Flat"))
         self.stop_button = QPushButton(tr("At the stop"))
@@ -272,11 +291,71 @@ class BendStage(LazyView):
             lambda: self.swing(self.stroke.verdict.reach if self.stroke else 0.0)
         )
         self.touch_button.clicked.connect(lambda: self.swing(180.0))
-        buttons = QHBoxLayout()
+        self.in_round = QPushButton(tr("&3D view"))
+        self.in_round.setCheckable(True)
+        self.in_round.toggled.connect(self._show_round)
+        self.play, self.play_all = QPushButton(tr("▸ Pla&y")), QPushButton(tr("▸▸ Play a&ll"))
+        self.play.setToolTip(tr("Swing this bend from flat to its stop."))
+        self.play_all.setToolTip(tr("Every bend from here on, one after the other."))
+        self.play.clicked.connect(lambda: self.start_playing(every=False))
+        self.play_all.clicked.connect(lambda: self.start_playing(every=True))
+        buttons, shown = QHBoxLayout(), QHBoxLayout()
         for button in (self.flat_button, self.stop_button, self.touch_button):
             buttons.addWidget(button)
+        for button in (self.in_round, self.play, self.play_all):
+            shown.addWidget(button)
         buttons.addStretch(1)
-        return buttons
+        shown.addStretch(1)
+        rows = QVBoxLayout()
+        rows.addLayout(buttons)
+        rows.addLayout(shown)
+        return rows
+
+    # --- in three dimensions ---------------------------------------------------------------------
+
+    def _show_round(self, on: bool) -> None:
+        # One goes before the other comes: side by side they would widen the window.
+        gone, shown = (self.end, self.round) if on else (self.round, self.end)
+        gone.hide()
+        shown.show()
+        self.swing(self.end.angle)
+
+    def start_playing(self, *, every: bool) -> None:
+        """Swing the bend on show from where it begins to its stop, or every bend from here on; a
+        second time stops it."""
+        stroke = self.stroke
+        if self._playing.isActive():
+            self._stop_playing()
+        elif stroke is not None:
+            self.in_round.setChecked(True)
+            self._plays_all = every
+            self.swing(stroke.verdict.stroke.setting.start)
+            self._playing.start()
+            self.play.setText(tr("■ Stop"))
+
+    def _stop_playing(self) -> None:
+        self._playing.stop()
+        self.play.setText(tr("▸ Pla&y"))
+
+    def _next_frame(self) -> None:
+        stroke, plan = self.stroke, self.session.plan
+        if stroke is None or plan is None or not self.isVisible():
+            self._stop_playing()
+        elif self.end.angle < stroke.verdict.reach - 1e-6:
+            self.swing(min(self.end.angle + SWING_A_FRAME, stroke.verdict.reach))
+            if self.end.angle >= stroke.verdict.reach - 1e-6 and not self._plays_all:
+                self._stop_playing()
+        elif self._plays_all and self.chosen + 1 < len(plan.strokes):
+            self.choose(self.chosen + 1)
+            self.swing(plan.strokes[self.chosen].verdict.stroke.setting.start)
+        else:
+            self._stop_playing()
+
+    def _paint_round(self, p: QPainter, rect: QRectF) -> None:
+        stroke = self.stroke
+        if stroke is not None:
+            view = self.round.turn, self.round.tilt
+            paint_stroke(p, rect, stroke, self.end.angle, self.look, view)
 
     def _order_row(self) -> QWidget:
         """What a person may ask of the order."""
@@ -410,6 +489,7 @@ class BendStage(LazyView):
             self.caution.setText("")
             self.end.angle = stuck.verdict.reach
             self.end.update()
+            self.round.update()
 
     def choose(self, index: int) -> None:
         """Show the stroke at this place in the order, at its stop."""
@@ -533,8 +613,14 @@ class BendStage(LazyView):
                 bent = tr("Sheet at {angle}, leaf at {leaf}.").format(
                     angle=show_angle(self.end.angle), leaf=show_angle(leaf)
                 )
-            self.now.setText(bent + " " + tr("Drag the handle until it touches."))
+            how = (
+                tr("Drag the picture to turn it.")
+                if self.in_round.isChecked()
+                else tr("Drag the handle until it touches.")
+            )
+            self.now.setText(f"{bent} {how}")
         self.end.update()
+        self.round.update()
         self.touched.emit(self.end.angle)
 
     def _angle_at(self, place: QPointF) -> float:
