@@ -224,5 +224,5 @@ def test_every_label_the_manual_names_is_on_the_screen():
 
 
 def plain_label(text):
-    """A label without its menu's mark, its dots and its tags, in small letters."""
-    return re.sub(r"<.*?>|[&…]", "", text).strip().lower()
+    """A label without its signs, its dots and its tags, in small letters."""
+    return re.sub(r"<.*?>|[&…▸◂■●▲✓]", "", text).strip().lower()

@@ -233,7 +233,7 @@ def rims_of(pieces: Sequence[np.ndarray]) -> list[list[bool]]:
     return [[(end, start) not in sides for start, end in ring] for ring in along]
 
 
-def _apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
+def apart(rings: Sequence[np.ndarray]) -> list[list[bool]]:
     """For every edge of each ring (n, 3), whether no other ring has the same one: between those
     that do is metal, and nothing is seen."""
     corners = [list(map(tuple, ring.round(6).tolist())) for ring in rings]
@@ -316,7 +316,7 @@ def _faces_at(blank: Blank, angles: tuple[float, ...], thin: bool) -> tuple[Face
             np.split(prism, 2) for prism in strip_prisms(fold, angle, t, max(CHAIN, span / SPREAD))
         ]
         for (start, end), rims in zip(
-            sections, _apart([start for start, _ in sections]), strict=True
+            sections, apart([start for start, _ in sections]), strict=True
         ):
             prisms.append(Prism(start, end, poses[fold.parent], ("edge", "edge"), -1, rims))
     return (*faces, *prism_faces(prisms))

@@ -4,7 +4,7 @@ stands, from wherever one looks."""
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -17,10 +17,10 @@ from ..flat.folding import Pose, strip_section
 from ..flat.ring import area, convex_pieces
 from ..kernel.obstacle import Phase
 from ..kernel.plane import turned
-from ..kernel.solid import Body
+from ..kernel.solid import Body, Solid
 from ..planning.plan import PlannedStroke
 from .depth import Face
-from .folded import LIGHT, FoldedPicture, Prism, fitted, prism_faces, rims_of, view_axes
+from .folded import LIGHT, FoldedPicture, Prism, apart, fitted, prism_faces, rims_of, view_axes
 from .theme import Theme
 
 STILL = Pose(np.eye(3), np.zeros(3))
@@ -28,6 +28,9 @@ STILL = Pose(np.eye(3), np.zeros(3))
 
 BESIDE = 40.0
 """mm of the machine shown beside the part at either end."""
+
+STRIP = -1
+"""Number of the faces of bends: they have no edges of their own."""
 
 COLOURS = {"section": "tool", "edge": "metal_edge"}
 """Colours of the kinds of faces whose own name is none."""
@@ -76,7 +79,8 @@ def _part(stroke: PlannedStroke, degrees: float) -> Iterator[Prism]:
     hit = touched(stroke, degrees)
     for group, solids in enumerate(setting.solids):
         swing = math.radians(degrees) if group else 0.0
-        for solid in solids:
+        rims = _sides_seen(solids)
+        for solid, seen in zip(solids, rims, strict=True):
             corners = _turned_in_space(solid.corners, pole, swing)
             corners = _turned_in_space(corners, pole, back)
             half = len(corners) // 2
@@ -86,12 +90,26 @@ def _part(stroke: PlannedStroke, degrees: float) -> Iterator[Prism]:
                 kinds, side = ("moving", "moving"), "moving"
             else:
                 kinds, side = ("outside", "inside"), "edge"
-            rims = (True,) * half
-            yield Prism(corners[:half], corners[half:], STILL, kinds, 0, rims, side)
+            number = STRIP if solid.panel < 0 else 0
+            yield Prism(corners[:half], corners[half:], STILL, kinds, number, seen, side)
     low, high = setting.span
     for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
         outline = turned(np.column_stack([-piece[:, 0], piece[:, 1]]), pole, back)
         yield from _extruded(outline, low, high, "moving", glass=False)
+
+
+def _sides_seen(solids: Sequence[Solid]) -> list[Sequence[bool]]:
+    """For every side of each solid, whether it is seen: between two chords of one bend is metal."""
+    seen: list[Sequence[bool]] = [(True,) * (len(solid.corners) // 2) for solid in solids]
+    strips: dict[int, list[int]] = {}
+    for k, solid in enumerate(solids):
+        if solid.panel < 0:
+            strips.setdefault(solid.panel, []).append(k)
+    for numbers in strips.values():
+        rings = [solids[k].corners[: len(solids[k].corners) // 2] for k in numbers]
+        for k, sides in zip(numbers, apart(rings), strict=True):
+            seen[k] = sides
+    return seen
 
 
 def _machine(stroke: PlannedStroke, degrees: float) -> Iterator[Prism]:
@@ -168,6 +186,8 @@ def paint_stroke(
         p.setBrush(brush)
         p.setPen(Qt.PenStyle.NoPen)
         p.drawPolygon(ring)
+        if face.panel == STRIP:
+            continue
         p.setRenderHint(QPainter.RenderHint.Antialiasing, True)
         p.setPen(pen)
         if all(face.outlines):
