@@ -324,6 +324,6 @@ source."""
 
 
 def with_available_pieces(brake: Brake, job: Job) -> Brake:
-    """A brake with the pieces that are there today, as a job has it."""
+    """The brake with only the pieces that a job says are available today."""
     today = {(t.rack, t.width): t.there for t in job.tools.of(brake.key).today}
     return brake.with_pieces(lambda rack, width: today.get((rack, width))) if today else brake

@@ -32,7 +32,7 @@ LARGEST = 1_000_000
 
 
 def inspection_of(path: Path, brake: str | None = None, part: str | None = None) -> Inspection:
-    """What is to be measured on the part of a job file."""
+    """The inspection of the part in a job file."""
     job, rack = load_job(path, brake, part)
     return api.inspection_of(job, rack=rack)
 

@@ -413,7 +413,7 @@ def figure(value: float, units: Units) -> str:
 
 
 def unit_of(units: Units) -> str:
-    """The unit of such a column."""
+    """The unit of a column of lengths."""
     return tr("in") if units.is_inch else "mm"
 
 

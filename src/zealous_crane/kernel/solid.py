@@ -326,8 +326,7 @@ def beyond(solid: Solid, line: float, side: float) -> Beyond | None:
 
 
 def distinct(polygon: Array) -> Array:
-    """A polygon (k, 2) without corners that lie on the one before: they have no side of their
-    own."""
+    """A polygon (k, 2) without corners that coincide with the one before: they bound no side."""
     corners: list[list[float]] = polygon.tolist()
     away = [
         math.dist(one, other) > 1e-6

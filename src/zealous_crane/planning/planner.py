@@ -301,8 +301,8 @@ def possible(  # noqa: PLR0913
     limit: float = MOST,
     cancelled: Callable[[], bool] = lambda: False,
 ) -> bool:
-    """True when an order of whole strokes is found; no plan is made of it, and no reason is looked
-    for when there is none.
+    """True when an order of whole strokes is found; no plan is built from it, and no reason is
+    sought when there is none.
 
     Args:
         job: what is wanted.

@@ -121,7 +121,7 @@ def json_from(data: bytes, largest: int) -> Any:
 
 
 def parse_json(text: str) -> Any:
-    """What a JSON text holds; see :func:`read_json`."""
+    """Parse a JSON text; see :func:`read_json`."""
     try:
         return json.loads(text, object_pairs_hook=_once, parse_constant=_no_number)
     except InputError:

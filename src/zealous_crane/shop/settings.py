@@ -117,7 +117,7 @@ class ShopSettings(InputModel):
 
     @property
     def every_metal(self) -> dict[str, Material]:
-        """What ships and the shop's own, by key."""
+        """The metals that ship and the shop's own, by key."""
         return {**MATERIALS, **{metal.key: metal for metal in self.metals}}
 
     def own_metal(self, key: str) -> Material | None:

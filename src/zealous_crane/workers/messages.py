@@ -33,11 +33,11 @@ class Ask:
 
 @dataclass(frozen=True)
 class Calls:
-    """Anything else that is worked out where plans are: functions called one after the other, each
-    answer told as soon as it is there.
+    """Any other work for the process that plans: functions called in turn, each answer sent as soon
+    as it is ready.
 
     Attributes:
-        calls: one after the other.
+        calls: the functions with their arguments, in order.
     """
 
     calls: tuple[Call, ...]

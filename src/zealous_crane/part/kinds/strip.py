@@ -75,8 +75,7 @@ class Strip(PartTemplate):
 
     @classmethod
     def together(cls, record: dict[str, Any], changed: str) -> dict[str, Any]:
-        """With a leg more or less there is a fold more or less: a new one turns as the last
-        does."""
+        """Add or remove a fold with a leg: a new fold turns the way the last one does."""
         if changed != "legs" or len(record["legs"]) < 2:
             return record
         angles, folds = tuple(record["angles"]), len(record["legs"]) - 1

@@ -53,7 +53,7 @@ class Trial:
 
     @property
     def gain(self) -> Message:
-        """What is true of a job that is cured, in words."""
+        """What becomes true of the job with the remedy, in words."""
         if self.plan.by_seamer:
             return msg("nothing is left to finish by hand")
         return msg("every bend reaches its angle") if self.whole else msg("it can be made")

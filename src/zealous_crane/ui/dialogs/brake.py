@@ -332,7 +332,7 @@ class BrakeDialog(FormDialog):
         super().accept()
 
     def reject(self) -> None:
-        """Think better of it; what was changed is not thrown away unasked."""
+        """Close without saving; changes are discarded only when the person agrees."""
         typed = any(field.complaint.text() for field in self.findChildren(TextField))
         if (self.brake == self._begun and not typed) or self._agreed(
             tr("Discard the changes made here?")

@@ -150,6 +150,6 @@ def name_all(pages: QWidget) -> None:
 
 
 def bring_in() -> None:
-    """Bring in what the pages stand on."""
+    """Import the modules that the pages need."""
     for name in AHEAD:
         import_module(f"zealous_crane.{name}")

@@ -93,7 +93,7 @@ class KnownFlats:
 
 
 class Planner(Asking):
-    """Plans jobs; a newer one calls the older off.
+    """Plans jobs; a newer job cancels the older one.
 
     Attributes:
         judged, of: strokes judged so far; folds there are to make.

@@ -124,8 +124,8 @@ class CutCard(KeptButton):
 
 
 class CutCards(QWidget):
-    """The settings of every metal of a work, one card each; one may be chosen, and the one pointed
-    at goes before it.
+    """The settings of every metal of a work, one card each. One may be chosen; while another is
+    pointed at, that one is lit instead.
 
     Args:
         look: colours.
