@@ -33,13 +33,14 @@ def shots() -> None:
     """Every picture of docs/screenshots, from the demonstration jobs."""
     folder = ROOT / "docs" / "screenshots"
     take_pictures(demo_job(), folder, pages=tuple(page for page in PAGES if page != AT_THE_BRAKE))
+    take_pictures(demo_job(), folder, pages=("bend",), prefix="round-", in_round=True)
     take_pictures(demo_work("hive-scale"), folder, pages=("shape",), prefix="fit-", part=1)
     opened = demo_job("inspection-tray")
     tree = DrawnPart(tree=opened.part.design(opened.sheet.thickness))
     take_pictures(
         opened.model_copy(update={"part": tree}), folder, pages=("shape",), prefix="design-"
     )
-    take_pictures(demo_job("frame-rail"), folder, pages=("tool-up", "bend"), prefix="press-")
+    take_pictures(demo_job("frame-rail"), folder, pages=("bend",), prefix="press-")
     chimneys = demo_work("wax-melter-chimney")
     dozen = tuple(part.model_copy(update={"quantity": 12}) for part in chimneys.parts)
     take_pictures(chimneys.model_copy(update={"parts": dozen}), folder, pages=("cut",))

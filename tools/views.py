@@ -14,7 +14,7 @@ from zealous_crane.demo import SEASON, demo_job
 from zealous_crane.flat.element import MadeBy
 from zealous_crane.flat.ruler import Striking
 from zealous_crane.inspection.model import Cause, Model, Off
-from zealous_crane.inspection.wording import show_measure
+from zealous_crane.inspection.wording import show_reading
 from zealous_crane.io.formats import Subject
 from zealous_crane.job.job import Job
 from zealous_crane.paint.application import application
@@ -216,7 +216,7 @@ def measure(page: QWidget) -> None:
     off = {Cause(Off.ANGLE, walls[1]): -4.0}
     for line, field in zip(page.lines, page.fields, strict=True):
         value = float(model.values((line.measure,), off)[0])
-        field.setText(show_measure(line.measure, value, page.session.job))
+        field.setText(show_reading(line.measure, value, page.session.job))
         field.editingFinished.emit()
 
 
@@ -227,8 +227,18 @@ def take_pictures(
     pages: tuple[str, ...] = PAGES,
     prefix: str = "",
     part: int = 0,
+    in_round: bool = False,
 ) -> list[Path]:
-    """One picture of each stage at 1280 × 800, from the real window."""
+    """One picture of each stage at 1280 × 800, from the real window.
+
+    Args:
+        job: what is on the bench.
+        folder: where the pictures go.
+        pages: which stages.
+        prefix: of the names of the files.
+        part: number of the part that is shown, from 0.
+        in_round: the bend is shown in three dimensions, on its way.
+    """
     application()
     folder.mkdir(parents=True, exist_ok=True)
     session = Session(job, shipped_rack())
@@ -244,12 +254,18 @@ def take_pictures(
         else:
             window.show_stage(page)
         if page == "bend" and session.plan is not None and session.plan.strokes:
-            page_of(window.stages, "bend", BendStage).choose(len(session.plan.strokes) - 1)
+            bend = page_of(window.stages, "bend", BendStage)
+            bend.choose(len(session.plan.strokes) - 1)
+            if in_round and bend.stroke is not None:
+                bend.in_round.setChecked(True)
+                bend.swing(0.75 * bend.stroke.verdict.reach)
         if page == "check":
             ready(window.stages["check"])
             measure(window.stages["check"])
-        settle(session, 200)
-        ready(window.stages.get(page))
+        # What a page made last is painted in a turn of its own.
+        for _ in range(3):
+            settle(session, 200)
+            ready(window.stages.get(page))
         path = folder / f"{prefix}{page}.png"
         window.grab().save(str(path))
         made.append(path)

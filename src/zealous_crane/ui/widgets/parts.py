@@ -4,16 +4,81 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtWidgets import QComboBox, QHBoxLayout, QPushButton, QToolButton, QVBoxLayout, QWidget
+from PySide6.QtCore import QRectF, Qt, QTimer
+from PySide6.QtGui import QPainter, QPen
+from PySide6.QtWidgets import (
+    QButtonGroup,
+    QComboBox,
+    QHBoxLayout,
+    QPushButton,
+    QScrollArea,
+    QToolButton,
+    QVBoxLayout,
+    QWidget,
+)
 
+from ...flat.element import DevelopmentError
+from ...flat.panel_tree import flat_key
 from ...i18n import tr
-from ...paint.theme import Theme
+from ...paint.folded import paint_folded
+from ...paint.theme import BAR, Theme, fitting, text_scale
 from ...part.size import size_title
 from ...units.length import show_length
 from ...work.fit import Fit
 from ..state.session import Session
 from ..window.commands import keys_of
-from .widget import Choice, Wrapped
+from .canvas import KeptButton
+from .form import drop
+from .widget import Choice, Wrapped, as_text
+
+WIDE, HIGH = 92, 78
+"""Pixels of a part's little picture with its name, at the usual size of the text."""
+
+
+class PartCard(KeptButton):
+    """One part of the work: its folded picture and its name.
+
+    Args:
+        session: the state behind it.
+        at: number of the part, from 0.
+        look: colours.
+    """
+
+    def __init__(self, session: Session, at: int, look: Theme) -> None:
+        super().__init__(look, "bench", in_turn=True)
+        self.session, self.at = session, at
+        job = session.work.parts[at]
+        self.name = job.name
+        self.setCheckable(True)
+        self.setFixedSize(round(WIDE * text_scale()), round(HIGH * text_scale()))
+        self.setAccessibleName(f"{job.name} × {job.quantity}")
+        self.setToolTip(as_text(f"{job.name} × {job.quantity}"))
+
+    def paint(self, p: QPainter) -> None:
+        """The part as it is bent, above its name."""
+        look, rect = self.look, QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        chosen = self.isChecked()
+        p.setPen(QPen(look.color("accent" if chosen else "line"), 2.5 if chosen else 1))
+        p.setBrush(look.color("field"))
+        p.drawRoundedRect(rect, 6, 6)
+        high = 16 * text_scale()
+        words = QRectF(rect.left() + 4, rect.bottom() - high - 2, rect.width() - 8, high)
+        p.setFont(fitting(self.name, words.width(), 11.5 * text_scale(), strong=chosen))
+        p.setPen(look.color("ink"))
+        name = p.fontMetrics().elidedText(
+            self.name, Qt.TextElideMode.ElideRight, int(words.width())
+        )
+        p.drawText(words, Qt.AlignmentFlag.AlignCenter, name)
+        try:
+            blank = self.session.parts.blank_of(self.at)
+        except DevelopmentError:
+            return  # what cannot be laid flat is said where it is changed
+        paint_folded(p, rect.adjusted(0, 0, 0, -high), blank, look)
+        if self.hasFocus():
+            p.setPen(QPen(look.color("accent"), 1, Qt.PenStyle.DotLine))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawRoundedRect(rect.adjusted(3, 3, -3, -3), 4, 4)
 
 
 class PartsBar(QWidget):
@@ -37,7 +102,7 @@ class PartsBar(QWidget):
             QComboBox.SizeAdjustPolicy.AdjustToMinimumContentsLengthWithIcon
         )
         self.parts.setMinimumContentsLength(10)
-        self.parts.activated.connect(lambda _: self._choose())
+        self.parts.activated.connect(self._choose)
         self.add, self.remove, self.fit = QToolButton(), QToolButton(), QPushButton(tr("Fit …"))
         self.add.setText("+")
         self.add.setAccessibleName(tr("Add a part"))
@@ -57,6 +122,20 @@ class PartsBar(QWidget):
             )
         )
         self.together.clicked.connect(self.open_together)
+        self.cards: list[PartCard] = []
+        self._shown: list[object] = []
+        self._group = QButtonGroup(self)
+        self._group.idClicked.connect(self._choose)
+        inner = QWidget()
+        self._row = QHBoxLayout(inner)
+        self._row.setContentsMargins(0, 0, 0, 0)
+        self._row.setSpacing(4)
+        self._row.addStretch(1)
+        self.strip = QScrollArea()
+        self.strip.setWidgetResizable(True)
+        self.strip.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        self.strip.setFixedHeight(round((HIGH + BAR) * text_scale()))
+        self.strip.setWidget(inner)
         self.follows = Wrapped()
         self.follows.setObjectName("faint")
         row = QHBoxLayout()
@@ -68,12 +147,13 @@ class PartsBar(QWidget):
         box.setContentsMargins(0, 0, 0, 0)
         box.setSpacing(2)
         box.addLayout(row)
+        box.addWidget(self.strip)
         box.addWidget(self.follows)
         session.changed.connect(self.refresh)
         self.refresh()
 
-    def _choose(self) -> None:
-        refused = self.session.parts.choose(self.parts.currentIndex())
+    def _choose(self, at: int) -> None:
+        refused = self.session.parts.choose(at)
         if refused:
             self.tell(refused)
             self.refresh()
@@ -92,6 +172,7 @@ class PartsBar(QWidget):
             self.parts.addItems(texts)
         self.parts.setCurrentIndex(at)
         several = len(work.parts) > 1
+        self._show_cards(at)
         self.remove.setEnabled(several)
         self.fit.setEnabled(several)
         self.together.setVisible(bool(work.follows(at)))
@@ -111,6 +192,38 @@ class PartsBar(QWidget):
             )
         self.follows.setText("\n".join(lines))
         self.follows.setVisible(bool(lines))
+
+    def _show_cards(self, at: int) -> None:
+        """A little picture of every part, where there are several; those that changed anew."""
+        parts = self.session.work.parts
+        self.strip.setVisible(len(parts) > 1)
+        keys: list[object] = [(p.name, p.quantity, p.brake, flat_key(p)) for p in parts]
+        if len(parts) < 2:
+            keys = []
+        for number, key in enumerate(keys):
+            if number < len(self._shown) and self._shown[number] == key:
+                continue
+            card = PartCard(self.session, number, self.look)
+            if number < len(self.cards):
+                self._drop(number)
+            self._group.addButton(card, number)
+            self._row.insertWidget(number, card)
+            self.cards.insert(number, card)
+        while len(self.cards) > len(keys):
+            self._drop(len(self.cards) - 1)
+        self._shown = keys
+        if self.cards:
+            self.cards[at].setChecked(True)
+            QTimer.singleShot(0, self, self._bring_into_view)
+
+    def _bring_into_view(self) -> None:
+        if self.session.at < len(self.cards):
+            self.strip.ensureWidgetVisible(self.cards[self.session.at], 8, 0)
+
+    def _drop(self, number: int) -> None:
+        card = self.cards.pop(number)
+        self._group.removeButton(card)
+        drop(card)
 
     def _remove(self) -> None:
         text = self.session.parts.remove()
