@@ -120,6 +120,8 @@ class LayoutStage(LazyView):
         for column, mode in enumerate((rest, wide, wide)):
             table.horizontalHeader().setSectionResizeMode(column, mode)
         table.setVerticalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        # No stop for Tab on the way down: nothing is done in it, and the picture says it too.
+        table.setFocusPolicy(Qt.FocusPolicy.ClickFocus)
         return table
 
     def _light(self, row: int) -> None:
@@ -246,6 +248,9 @@ class LayoutStage(LazyView):
         rows = [row for recipe in told for row in recipe.points(job.units)]
         self.corner_points.setVisible(bool(rows))
         self.corner_points.show_rows(rows, 40 * MOST_HIGH)
+        self.corner_pictures.setAccessibleDescription(
+            "; ".join(f"{number}: {u}, {v}" for number, u, v in rows)
+        )
         self.points.show_rows(
             [
                 (p.with_size(job.units), p.place(blank, job.units, Striking.of(job)))
