@@ -4,6 +4,7 @@ solvable."""
 from __future__ import annotations
 
 import random
+from typing import cast
 
 from ..bending.machines import machine_of
 from ..brake.library import MachineLibrary
@@ -14,6 +15,7 @@ from ..job.job import Job, Part
 from ..metal.allowance import NeutralLine
 from ..part.kinds.box import HemmedTray, OpenBox
 from ..part.kinds.strip import Strip
+from ..part.size import in_round_figures
 from ..units.length import INCH, Units
 from .bending import ORDER, SET_UP
 from .exercise import Assignment, Exercise, Skill
@@ -92,7 +94,7 @@ def _random(rng: random.Random, grade: int, rack: MachineLibrary, units: Units) 
     def made(name: str, part: Part, metal: str, thickness: str) -> Job:
         return Job(
             name=name,
-            part=part,
+            part=cast(Part, in_round_figures(part, units)),
             metal=metal,
             thickness=thickness,
             brake=brake,
