@@ -27,7 +27,9 @@ def test_a_run_of_the_tests_writes_nothing_into_a_book_named_by_the_environment(
             "-p",
             "no:cacheprovider",
             str(tests / "ui" / "test_book_at_the_brake.py"),
-            "-x",
+            # One that writes readings into the book is enough.
+            "-k",
+            "readings_that_teach_nothing",
         ],
         # A run of its own, whoever runs this one: plans that runs share are those of the source as
         # it is.
