@@ -23,6 +23,10 @@ from .depth import Face
 from .folded import LIGHT, FoldedPicture, Prism, apart, fitted, prism_faces, rims_of, view_axes
 from .theme import Theme
 
+EYE = (-28.0, 24.0)
+"""Turn and tilt at which the brake is first looked at: from its front, a little to the left and
+above."""
+
 STILL = Pose(np.eye(3), np.zeros(3))
 """Where what is given in the frame of the stroke stands."""
 

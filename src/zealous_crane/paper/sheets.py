@@ -39,6 +39,7 @@ from ..paint.brake import paint_end, paint_front
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..paint.frame import paint_state, paint_tag
+from ..paint.machine_view import EYE, paint_stroke
 from ..paint.sheets import SheetPicture, letter, paint_sheet_cut
 from ..paint.sizes import paint_sizes
 from ..paint.theme import PAPER, fitting
@@ -59,8 +60,9 @@ FLAT = (0.3, 0.46)
 FOLDED = 0.2
 """Share of a page's height the folded part takes."""
 
-END = 0.185
-"""Share of a page's height a bend's picture takes: three cards go on a page."""
+END, IN_ROUND = 0.11, 0.125
+"""Shares of a page's height that a bend's two pictures take, one below the other: three cards go on
+a page."""
 
 FRONT = TEXT * 6
 """Height of the tools from the front."""
@@ -230,12 +232,16 @@ def _card(
     end = Picture(
         tall * END, lambda r: paint_end(painter, r, stroke, stroke.verdict.reach, PAPER, plain=True)
     )
+    in_round = Picture(
+        tall * IN_ROUND,
+        lambda r: paint_stroke(painter, r, stroke, stroke.verdict.reach, PAPER, EYE),
+    )
     front = Picture(
         FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=LABEL)
     )
     return (
         Picture(TEXT * 2.6, partial(_title, painter, stroke), 4),
-        SideBySide(((0.36, (end,)), (0.64, (*facts, Space(2), *flow_blocks)))),
+        SideBySide(((0.36, (end, in_round)), (0.64, (*facts, Space(2), *flow_blocks)))),
         front,
     )
 

@@ -22,7 +22,7 @@ from ...i18n import counted, the, tr
 from ...kernel.obstacle import tool_words
 from ...paint.brake import angle_at, end_scale, paint_end, paint_front
 from ...paint.frame import paint_state, paint_tag
-from ...paint.machine_view import paint_stroke
+from ...paint.machine_view import EYE, paint_stroke
 from ...paint.theme import Theme, crowded, fitting, pixels
 from ...paper.stroke_words import cautions_text
 from ...planning.outcome import Outcome
@@ -35,10 +35,6 @@ from ..widgets.canvas import AngleCanvas, Canvas, KeptButton, TurnCanvas
 from ..widgets.widget import Column, LazyView, as_text, emptied, heading, prose, run_dialog
 from ..widgets.working import PATIENCE, WorkingPage
 from ..window.header import Sign
-
-EYE = (-28.0, 24.0)
-"""Turn and tilt at which the brake is first looked at: from its front, a little to the left and
-above."""
 
 FRAME, SWING_A_FRAME = 33, 2.0
 """Milliseconds between two pictures of a swing, and degrees it goes on in one: a square bend takes
