@@ -30,6 +30,7 @@ from zealous_crane.part.hole import HoleShape, MarkForm
 from zealous_crane.part.kinds import KINDS
 from zealous_crane.part.kinds.duct_side import DuctShape
 from zealous_crane.ui.dialogs.fit import FitDialog
+from zealous_crane.ui.state.bench_plan import KnownFlats
 from zealous_crane.ui.state.session import Session
 from zealous_crane.ui.widgets.field import LengthField
 from zealous_crane.ui.widgets.form import ModelForm, attribute_docs
@@ -315,6 +316,8 @@ def test_a_part_that_cannot_be_worked_on_is_not_put_on_the_bench(bench, monkeypa
         raise DevelopmentError("The scale plate cannot be laid flat today.")
 
     monkeypatch.setattr("zealous_crane.ui.state.bench_plan.flat_for", refuse)
+    # Its little picture was painted of a flat that is known by now.
+    window.session.flats = KnownFlats()
     choose_part(window, 1)
     assert said == ["The scale plate cannot be laid flat today."]
     assert window.session.at == 0 and window.stages["shape"].parts.parts.currentIndex() == 0
