@@ -16,6 +16,7 @@ from zealous_crane.part.design import Base, Design, Flange
 from zealous_crane.part.kinds.strip import Strip
 from zealous_crane.planning.plan import Plan
 from zealous_crane.planning.planner import make_plan
+from zealous_crane.units.length import Units
 
 from .rows import median, row
 
@@ -66,7 +67,7 @@ def wave(count: int) -> Job:
         part=part,
         metal="mild-steel",
         thickness="0.6 mm",
-        units="mm",
+        units=Units.MM,
         springback=2,
     )
 
@@ -85,7 +86,7 @@ def too_deep() -> Job:
         part=DrawnPart(tree=tree),
         metal="mild-steel",
         thickness="0.6 mm",
-        units="mm",
+        units=Units.MM,
         springback=2,
     )
 

@@ -14,6 +14,7 @@ from zealous_crane.job.job import DrawnPart, Job
 from zealous_crane.part.design import Base, Design, Flange
 from zealous_crane.planning.plan import PlannedStroke
 from zealous_crane.planning.planner import make_plan
+from zealous_crane.units.length import Units
 
 from .rows import median, never_alike, row
 
@@ -72,7 +73,7 @@ def thirty_panels() -> Job:
         part=DrawnPart(tree=tree),
         metal="mild-steel",
         thickness="0.8 mm",
-        units="mm",
+        units=Units.MM,
     )
 
 
