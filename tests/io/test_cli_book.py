@@ -283,8 +283,8 @@ def test_what_is_added_is_checked_and_says_what_it_taught(run):
         "stop=93",
     )
     id_, said = run("book", "add", "bend", *sheet, "got=89").split("\n")[:2]
-    assert "Springback there: " in said and "1 bend here" in said
-    assert "2 bends here" in run("book", "add", "bend", *sheet, "got=89.5")
+    assert "Springback there: " in said and "1 bend on this" in said
+    assert "2 bends on this" in run("book", "add", "bend", *sheet, "got=89.5")
     assert id_[:8] in run("book", "list")
     for wrong, why in (
         ((*sheet[:2], "machine=nobody", *sheet[3:]), "not in this shop"),
@@ -312,7 +312,7 @@ def test_what_is_added_is_checked_and_says_what_it_taught(run):
         "leg_two=50.42",
         "radius=0.4",
     )
-    assert "1 strip here" in strip and "3 bends here" in strip
+    assert "1 strip on this" in strip and "3 bends on this" in strip
     shown = next(line for line in run("book", "list", "strip").splitlines() if line)
     run("book", "strike", shown.split()[0])
     assert run("book", "list", "strip").strip() == ""
@@ -330,4 +330,4 @@ def test_a_set_up_of_the_press_is_known_by_its_name(run):
     with pytest.raises(BookError) as said:
         run("book", "add", "bend", *sheet, "tool=no such punch")
     tool = str(said.value).split("Known: ")[1].rstrip(".").split("; ")[0]
-    assert " / " in tool and "1 bend here" in run("book", "add", "bend", *sheet, f"tool={tool}")
+    assert " / " in tool and "1 bend on this" in run("book", "add", "bend", *sheet, f"tool={tool}")

@@ -118,7 +118,7 @@ def test_what_cannot_be_is_passed_over():
     absurd = strip(place, 0.35, slip=9.0)
     found = learn_k([unmeasured, absurd], place, usual_k())
     assert (found.here, found.near, found.mean) == (0, 0, 0.44) and "no strips yet" in found.text()
-    assert "1 strip here" in learn_k([strip(place, 0.35)], place, usual_k()).text()
+    assert "1 strip on this" in learn_k([strip(place, 0.35)], place, usual_k()).text()
 
 
 def test_other_angles_say_the_same():

@@ -132,7 +132,7 @@ def test_it_opens_into_its_records():
     assert (
         found.here == 2
         and found.ids[:2] == (bends[0].id, bends[2].id)
-        and "2 bends here" in found.text()
+        and "2 bends on this" in found.text()
     )
     unread = bends[0].model_copy(update={"got": None})
     assert learn([unread], here, handbook).here == 0

@@ -60,7 +60,7 @@ def test_following_the_page_teaches_the_truth(qtbot, window, truth):
     learnt = window.session.book.learnt(
         window.stages["shape"]._place(), window.session.rack, MATERIALS
     )
-    assert abs(learnt.mean - truth) < 0.5 and "5 bends here" in page.book_says.text()
+    assert abs(learnt.mean - truth) < 0.5 and "5 bends on this" in page.book_says.text()
     # The big figure is the next part's stop, also after the page was left.
     stop = big(page)
     assert stop == pytest.approx(90 * (1 + learnt.mean / 90), abs=0.06)
@@ -182,7 +182,7 @@ def test_the_job_takes_it_only_when_asked_and_says_where_it_comes_from(qtbot, wi
     qtbot.keyClick(page, Qt.Key.Key_Escape)
     window.show_stage("shape")
     button = window.stages["shape"].from_book
-    assert button.isVisible() and "6 bends here" in button.text()
+    assert button.isVisible() and "6 bends on this" in button.text()
     qtbot.mouseClick(button, Qt.MouseButton.LeftButton)
     assert (
         session.job.springback == pytest.approx(3.4, abs=0.3)
@@ -273,7 +273,7 @@ def test_the_next_parts_stop_is_one_figure(qtbot, window):
     for _ in range(4):
         typed(qtbot, page, f"{stroke.verdict.wanted + 3:.1f}")
     said = float(page.answer.text().split("part at ")[1].split("°")[0])
-    assert said == big(page) and "4 bends here" in page.book_says.text()
+    assert said == big(page) and "4 bends on this" in page.book_says.text()
     learnt = window.session.book.learnt(
         window.stages["shape"]._place(), window.session.rack, MATERIALS
     )

@@ -45,7 +45,9 @@ def test_the_book_is_searched_and_a_slip_corrected(qtbot, qtlog, window, season)
     dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
     assert dialog.records.rowCount() == 60
     qtbot.waitUntil(
-        lambda: "springs back" in dialog.message.text() and "bends here" in dialog.message.text(),
+        lambda: (
+            "springs back" in dialog.message.text() and "on this metal" in dialog.message.text()
+        ),
         timeout=60_000,
     )
     qtbot.keyClicks(dialog.search, "roof stainless")

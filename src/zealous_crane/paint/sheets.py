@@ -359,5 +359,5 @@ def paint_learnt(
     p.drawText(
         under,
         Qt.AlignmentFlag.AlignCenter,
-        tr("● bends here   ○ nearby   ─ learnt   - - handbook   (at 90°, oldest left)"),
+        tr("● this metal and brake   ○ similar   ─ learnt   - - handbook   (at 90°, oldest left)"),
     )

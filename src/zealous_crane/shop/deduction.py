@@ -81,10 +81,12 @@ class LearntK(Pooled):
         return math.radians(angle) * thickness * self.spread
 
     def text(self) -> str:
-        """``K 0.41 ± 0.02, 3 strips here, 2 nearby``."""
+        """``K 0.41 ± 0.02, 3 strips on this metal and brake, 2 on similar``."""
         if not self.here and not self.near:
             return tr("K {k:.2f} by the handbook, no strips yet").format(k=self.k)
-        return tr("K {k:.2f} ± {sd:.2f}, {strips} here, {near} nearby").format(
+        return tr(
+            "K {k:.2f} ± {sd:.2f}, {strips} on this metal and brake, {near} on similar"
+        ).format(
             k=self.k,
             sd=self.sd,
             strips=counted("{count} strip", "{count} strips", self.here),

@@ -66,10 +66,13 @@ class Learnt(Pooled):
     """What is known of the springback in one place, degrees at 90°. See :class:`Pooled`."""
 
     def text(self) -> str:
-        """Mean, spread, count and where it comes from: ``2.8° ± 0.5, 9 bends here, 4 nearby``."""
+        """Mean, spread, count and where it comes from: ``2.8° ± 0.5, 9 bends on this metal and
+        brake, 4 on similar``."""
         if not self.here and not self.near:
             return tr("{mean:.1f}° by the handbook, no bends yet").format(mean=self.mean)
-        return tr("{mean:.1f}° ± {sd:.1f}, {bends} here, {near} nearby").format(
+        return tr(
+            "{mean:.1f}° ± {sd:.1f}, {bends} on this metal and brake, {near} on similar"
+        ).format(
             mean=self.mean,
             sd=self.sd,
             bends=counted("{count} bend", "{count} bends", self.here),
