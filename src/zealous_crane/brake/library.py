@@ -218,7 +218,7 @@ class NewBrake:
         number = next(
             n for n in range(1, 1000) if self._name(n) not in names and f"own-{n}" not in keys
         )
-        return in_round_figures(self.make(f"own-{number}", self._name(number), units), units)
+        return brake_in_round_figures(self.make(f"own-{number}", self._name(number), units), units)
 
     def _name(self, number: int) -> str:
         return str(self.label) if number == 1 else f"{self.label} {number}"
@@ -228,7 +228,7 @@ SMALL = 2.0
 """mm; a radius or clearance below this stays as it is."""
 
 
-def in_round_figures(brake: Brake, units: Units) -> Brake:
+def brake_in_round_figures(brake: Brake, units: Units) -> Brake:
     """A machine with its sizes in round figures of these units, as somebody with a rule would read
     them; its pieces stay as they are marked."""
     record = brake.model_dump()

@@ -14,7 +14,7 @@ from pydantic import Field, model_validator
 
 from ..errors import InputError
 from ..i18n import LabelledEnum, Message, msg, tr
-from ..schema.model import ONE_LINE, Angle, Checked, InputModel, Length, PositiveLength
+from ..schema.model import ONE_LINE, Angle, Checked, InputModel, Length, LengthOrZero, PositiveLength
 from ..units.length import INCH, Units
 
 LEAST_SIDE = 0.01
@@ -142,6 +142,36 @@ class SegmentSet:
     kind: SegmentKind = SegmentKind.FINGER
 
 
+class PressTool(InputModel):
+    """A punch or a die in all its lengths.
+
+    Attributes:
+        name: as the shop calls it.
+        angle: included angle of the tip or the V, degrees; the sharpest bend it makes.
+        radius: of the tip or the shoulders, mm.
+        outline: its section, mm.
+        limit: force it stands, kN per metre of bend.
+        pieces: lengths it comes in.
+    """
+
+    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE]
+    angle: Annotated[Angle, Field(ge=10, le=180)] = 85.0
+    radius: LengthOrZero
+    outline: Outline
+    limit: Annotated[float, Field(gt=0, le=20_000)] = 1000.0
+    pieces: tuple[Segment, ...] = ()
+
+    def __hash__(self) -> int:
+        return hash((self.name, self.angle, self.radius))
+
+    @property
+    def height(self) -> float:
+        """Lowest corner to highest, mm: tip to the underside of the ram, or table to the top of the
+        die."""
+        levels = [z for _, z in self.outline]
+        return max(levels) - min(levels)
+
+
 AT_TIP = 0.05
 """mm; how far the lowest corner may lie from the tip's place."""
 
@@ -155,29 +185,15 @@ class PunchStyle(LabelledEnum):
     HEMMING = "hemming"
 
 
-class Punch(InputModel):
-    """One punch in all its lengths.
+class Punch(PressTool):
+    """A punch: its tip at (0, 0), the rest above; y to the back.
 
     Attributes:
-        name: as the shop calls it.
         style: what it is for; a hemming punch is flat and closes hems.
-        angle: included angle of the tip, degrees; the sharpest bend it makes.
-        radius: of the tip, mm.
-        outline: its section, tip at (0, 0), the rest above; y to the back.
-        limit: force it stands, kN per metre of bend.
-        pieces: lengths it comes in.
     """
 
-    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE]
     style: PunchStyle = PunchStyle.STRAIGHT
-    angle: Annotated[Angle, Field(ge=10, le=180)] = 85.0
-    radius: Length = 0.8
-    outline: Outline
-    limit: Annotated[float, Field(gt=0, le=20_000)] = 1000.0
-    pieces: tuple[Segment, ...] = ()
-
-    def __hash__(self) -> int:
-        return hash((self.name, self.angle, self.radius))
+    radius: LengthOrZero = 0.8
 
     @model_validator(mode="after")
     def _tip_in_place(self) -> Self:
@@ -194,16 +210,7 @@ class Punch(InputModel):
             raise InputError(
                 tr("{name}: the tip must stand at y = 0, on the fold").format(name=self.name)
             )
-        if self.radius < 0:
-            raise InputError(
-                tr("{name}: the radius of the tip must not be negative").format(name=self.name)
-            )
         return self
-
-    @property
-    def height(self) -> PositiveLength:
-        """Tip to the underside of the ram, mm."""
-        return max(z for _, z in self.outline)
 
     @property
     def turned(self) -> Self:
@@ -223,27 +230,10 @@ LEVEL = 0.05
 """mm; corners this near the top of a die are at its top."""
 
 
-class Die(InputModel):
-    """One die in all its lengths.
+class Die(PressTool):
+    """A die: its top at z = 0, the V over y = 0."""
 
-    Attributes:
-        name: as the shop calls it.
-        angle: included angle of the V, degrees; the sharpest bend it makes.
-        radius: of its shoulders, mm.
-        outline: its section, top at z = 0, the V over y = 0.
-        limit: force it stands, kN per metre of bend.
-        pieces: lengths it comes in.
-    """
-
-    name: Annotated[str, Field(min_length=1, max_length=80), ONE_LINE]
-    angle: Annotated[Angle, Field(ge=10, le=180)] = 85.0
-    radius: Length = 1.0
-    outline: Outline
-    limit: Annotated[float, Field(gt=0, le=20_000)] = 1000.0
-    pieces: tuple[Segment, ...] = ()
-
-    def __hash__(self) -> int:
-        return hash((self.name, self.angle, self.radius))
+    radius: LengthOrZero = 1.0
 
     @model_validator(mode="after")
     def _has_a_v(self) -> Self:
@@ -261,12 +251,6 @@ class Die(InputModel):
                     "{name}: the die needs a shoulder on either side of the fold, at height 0"
                 ).format(name=self.name)
             )
-        if self.radius < 0:
-            raise InputError(
-                tr("{name}: the radius of the shoulders must not be negative").format(
-                    name=self.name
-                )
-            )
         if not any(abs(y) < self.opening / 2 and z < -LEVEL for y, z in self.outline):
             raise InputError(
                 tr("{name}: there is no V between its shoulders").format(name=self.name)
@@ -283,8 +267,3 @@ class Die(InputModel):
     def depth(self) -> float:
         """Depth of the V, mm."""
         return -min(z for y, z in self.outline if abs(y) < self.opening / 2)
-
-    @property
-    def height(self) -> float:
-        """Table to the top of the die, mm."""
-        return -min(z for _, z in self.outline)

@@ -112,6 +112,20 @@ BEFORE = 0.01
 LIGHT = np.array([-0.35, -0.5, 0.79])
 """Where the light comes from."""
 
+
+def shades_of(normals: Array) -> list[int]:
+    """Hundredths of its own colour in which a face is seen in the light from the upper left.
+
+    Args:
+        normals: (n, 3) unit normals of the faces.
+    """
+    return (72 + 34 * np.abs(normals @ LIGHT)).round().astype(int).tolist()
+
+
+def shaded(color: QColor, shade: int) -> QColor:
+    """A colour in so many hundredths of its light."""
+    return color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
+
 FILLS = {"inside": "inside", "outside": "outside", "hole": "metal_edge", "cut": "care"}
 """Colours of the kinds of faces; the rest is metal."""
 
@@ -482,7 +496,7 @@ def draw(
     at = (
         shape.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)
     ).tolist()
-    shades = (0.72 + 0.34 * np.abs(shape.tree.normals @ LIGHT)).tolist()
+    shades = shades_of(shape.tree.normals)
     edge, cut = _pen(look.color("metal_edge")), _pen(look.color("care"), 2.5)
     smooth, bare = QPainter.RenderHint.Antialiasing, QPen(Qt.PenStyle.NoPen)
     for i in shape.tree.ordered(axes[2]):
@@ -493,7 +507,7 @@ def draw(
             else FILLS.get(face.kind, "metal")
         )
         ink = _ink(
-            look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else round(100 * shades[i])
+            look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else shades[i]
         )
         ring, drawn = [QPointF(x, y) for x, y in at[begin:end]], cut if face.kind == "cut" else edge
         outlines = face.outlines if face.panel >= 0 else ()
@@ -522,8 +536,7 @@ def draw(
 @cached(2048, lasts=True)
 def _ink(rgba: int, shade: int) -> tuple[QBrush, QPen]:
     """A colour to fill with and to draw lines in, at this many hundredths of its light."""
-    color = QColor.fromRgba(rgba)
-    color = color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
+    color = shaded(QColor.fromRgba(rgba), shade)
     return QBrush(color), _pen(color)
 
 
@@ -596,16 +609,14 @@ def paint_pair(  # noqa: PLR0913
     tree = DepthTree(
         [face for face in pair_faces(pair) if face.normal @ axes[2] > 1e-9 or face.seen_through]
     )
+    shades = shades_of(tree.normals)
     for number in tree.ordered(axes[2], turned_away=True):
         face = tree.faces[number]
-        color = QColor(
+        color = shaded(
             look.color(
                 face.kind if face.kind in ("stop", "moving", "inside", "outside") else "metal"
-            )
-        )
-        shade = 0.72 + 0.34 * abs(float(face.normal @ LIGHT))
-        color = (
-            color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade))
+            ),
+            shades[number],
         )
         if face.seen_through:
             color.setAlpha(70)

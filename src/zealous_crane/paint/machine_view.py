@@ -20,7 +20,17 @@ from ..kernel.plane import turned
 from ..kernel.solid import Body, Solid
 from ..planning.plan import PlannedStroke
 from .depth import Face
-from .folded import LIGHT, FoldedPicture, Prism, apart, fitted, prism_faces, rims_of, view_axes
+from .folded import (
+    FoldedPicture,
+    Prism,
+    apart,
+    fitted,
+    prism_faces,
+    rims_of,
+    shaded,
+    shades_of,
+    view_axes,
+)
 from .theme import Theme
 
 EYE = (-28.0, 24.0)
@@ -173,7 +183,7 @@ def paint_stroke(
     )
     at = picture.points @ axes[:2].T * (scale.factor, -scale.factor) + (scale.left, scale.bottom)
     places = at.tolist()
-    shades = (0.72 + 0.34 * np.abs(picture.tree.normals @ LIGHT)).round(2).tolist()
+    shades = shades_of(picture.tree.normals)
     order = picture.tree.ordered(axes[2], turned_away=True)
     for number in order:
         face, (begin, end) = picture.tree.faces[number], picture.spans[number]
@@ -209,10 +219,9 @@ def paint_stroke(
 
 
 @cached(512, lasts=True)
-def _drawn_with(rgba: int, edge: int, shade: float, *, glass: bool) -> tuple[QBrush, QPen]:
+def _drawn_with(rgba: int, edge: int, shade: int, *, glass: bool) -> tuple[QBrush, QPen]:
     """What a face of a colour is filled and rimmed with at so much light."""
-    color, rim = QColor.fromRgba(rgba), QColor.fromRgba(edge)
-    color = color.lighter(round(100 * shade)) if shade >= 1 else color.darker(round(100 / shade))
+    color, rim = shaded(QColor.fromRgba(rgba), shade), QColor.fromRgba(edge)
     if glass:
         color.setAlpha(GLASS)
         rim.setAlpha(2 * GLASS)
