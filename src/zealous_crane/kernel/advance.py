@@ -74,7 +74,7 @@ def first_advances(
 
     Returns:
         a touch for each, its ``index`` a side or corner of the resting outlines; None where there
-        is none. Never late, and early by at most what ``SETTLED`` takes to cross.
+        is none. Never late, and early by less than one of the ``PARTS`` of ``WIDEST``, 0.08°.
     """
     each = np.array([(*turn.pole, turn.sense, turn.offset) for turn in turns], dtype=float)
     met = geometry.advances(

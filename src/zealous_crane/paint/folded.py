@@ -12,6 +12,7 @@ import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
 from PySide6.QtGui import QBrush, QColor, QPainter, QPen, QPolygonF
 
+from .._typing import Array
 from ..cache import cached
 from ..flat.blank import Blank
 from ..flat.folding import CHAIN, Pose, panel_poses, strip_prisms
@@ -119,7 +120,7 @@ def shades_of(normals: Array) -> list[int]:
     Args:
         normals: (n, 3) unit normals of the faces.
     """
-    return (72 + 34 * np.abs(normals @ LIGHT)).round().astype(int).tolist()
+    return [round(shade) for shade in (72 + 34 * np.abs(normals @ LIGHT)).tolist()]
 
 
 def shaded(color: QColor, shade: int) -> QColor:
