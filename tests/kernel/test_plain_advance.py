@@ -18,7 +18,7 @@ def box(y, z, wide, high):
 
 
 def stepped(outline, turn, rest, begin, limit, steps=2_000):
-    """The first of many angles at which a turned outline overlaps the one at rest; None for none."""
+    """The first of many angles at which a turned outline overlaps the one at rest, or None."""
     y, z, sense, offset = turn
     ring, still = shapely.Polygon(outline), shapely.Polygon(rest)
     for angle in np.linspace(begin, limit, steps):

@@ -10,9 +10,11 @@ from PySide6.QtGui import QImage, QPainter
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import DEMOS, demo_job
 from zealous_crane.kernel.plane import turned
-from zealous_crane.paint.machine_view import paint_stroke, stroke_faces, touched
+from zealous_crane.paint.machine_view import EYE, Shot, moment_faces, paint_moment, touched
 from zealous_crane.paint.theme import LIGHT
+from zealous_crane.planning.motion import clamped
 from zealous_crane.planning.planner import make_plan
+from zealous_crane.units.quantities import show_angle
 
 NAMES = ("syrup-tray", "frame-rail", "inspection-tray", "extractor-guard", "hive-roof")
 PLANS = {
@@ -37,7 +39,7 @@ def test_the_part_stands_where_the_engine_has_it(name, share):
         engine = stroke.verdict.stroke
         setting = engine.setting
         drawn = corners_of(
-            stroke_faces(stroke, degrees), ("inside", "outside", "edge", "moving", "stop")
+            moment_faces(clamped(stroke, degrees)), ("inside", "outside", "edge", "moving", "stop")
         )
         back = -np.radians(degrees) * (1 - engine.in_front)
         for group, solids in enumerate(setting.solids):
@@ -53,16 +55,16 @@ def test_the_part_stands_where_the_engine_has_it(name, share):
 @pytest.mark.parametrize("name", list(PLANS))
 def test_sections_stand_where_the_plan_sets_them(name):
     for stroke in PLANS[name].strokes:
-        xs = np.unique(corners_of(stroke_faces(stroke, 0.0), ("section",))[:, 0])
+        xs = np.unique(corners_of(moment_faces(clamped(stroke, 0.0)), ("section",))[:, 0])
         wanted = np.unique([end for interval in stroke.sections for end in interval])
         assert len(xs) == len(wanted) and np.allclose(xs, wanted, atol=1e-4)
 
 
-def painted(stroke, degrees, view=(-28.0, 24.0)):
+def painted(stroke, degrees, view=EYE):
     image = QImage(400, 300, QImage.Format.Format_RGB32)
     image.fill(0xFFFFFF)
     p = QPainter(image)
-    count = paint_stroke(p, QRectF(0, 0, 400, 300), stroke, degrees, LIGHT, view)
+    count = paint_moment(p, QRectF(0, 0, 400, 300), clamped(stroke, degrees), LIGHT, Shot(view))
     p.end()
     return image, count
 
@@ -86,44 +88,90 @@ def test_what_touches_is_red_where_it_touches_and_not_before():
     for stroke in met:
         assert touched(stroke, stroke.contact.angle - 1) is None
         assert touched(stroke, stroke.contact.angle) == stroke.contact.obstacle.body
-        before = {face.kind for face in stroke_faces(stroke, stroke.contact.angle - 1)}
-        at = [f for f in stroke_faces(stroke, stroke.contact.angle) if f.kind == "stop"]
+        before = {face.kind for face in moment_faces(clamped(stroke, stroke.contact.angle - 1))}
+        at = [f for f in moment_faces(clamped(stroke, stroke.contact.angle)) if f.kind == "stop"]
         solids = [s for group in stroke.verdict.stroke.setting.solids for s in group]
         hit = [s for s in solids if s.body == stroke.contact.obstacle.body]
         assert "stop" not in before and bool(at) is bool(hit)
 
 
-def test_it_is_shown_turned_and_played_by_hand(qtbot, window):
+@pytest.fixture
+def page(qtbot, window):
     window.session.start_with(demo_job("syrup-tray"))
     planned(qtbot, window.session)
     window.show_stage("bend")
     page = window.stages["bend"]
     qtbot.waitUntil(lambda: page.isVisible() and bool(page.cards))
     qtbot.mouseClick(page.cards[0], Qt.MouseButton.LeftButton)
+    return page
+
+
+def test_it_is_shown_in_the_place_of_the_section_and_turned(qtbot, window, page):
     wide = window.width()
     qtbot.mouseClick(page.in_round, Qt.MouseButton.LeftButton)
-    assert page.round.isVisible() and not page.end.isVisible() and window.width() == wide
-    turn = page.round.turn
-    page.round.setFocus()
-    qtbot.keyClick(page.round, Qt.Key.Key_Left)
-    assert page.round.turn != turn
-    reach = page.stroke.verdict.reach
-    angles = []
-    page.touched.connect(angles.append)
-    qtbot.mouseClick(page.play, Qt.MouseButton.LeftButton)
-    assert page.end.angle < reach
-    qtbot.waitUntil(lambda: page.end.angle == reach, timeout=20_000)
-    assert len(angles) > 20 and angles[1:] == sorted(angles[1:])
-    # A second time it stops where it is; all of them go on to the last card.
-    qtbot.mouseClick(page.play, Qt.MouseButton.LeftButton)
-    qtbot.mouseClick(page.play, Qt.MouseButton.LeftButton)
-    held = page.end.angle
-    qtbot.wait(150)
-    assert page.end.angle == held < reach
-    qtbot.mouseClick(page.cards[2], Qt.MouseButton.LeftButton)
-    qtbot.mouseClick(page.play_all, Qt.MouseButton.LeftButton)
-    last = len(page.cards) - 1
-    qtbot.waitUntil(lambda: page.chosen == last, timeout=20_000)
-    qtbot.waitUntil(lambda: page.end.angle == page.stroke.verdict.reach, timeout=20_000)
+    assert page.film.isVisible() and not page.end.isVisible() and window.width() == wide
+    turn = page.film.canvas.turn
+    page.film.canvas.setFocus()
+    qtbot.keyClick(page.film.canvas, Qt.Key.Key_Left)
+    assert page.film.canvas.turn != turn
     qtbot.mouseClick(page.in_round, Qt.MouseButton.LeftButton)
-    assert page.end.isVisible() and not page.round.isVisible()
+    assert page.end.isVisible() and not page.film.isVisible()
+
+
+def test_a_bend_plays_from_the_sheet_to_the_part_taken_out(qtbot, page):
+    film, seen = page.film, []
+    film.speed.setCurrentIndex(film.speed.count() - 1)
+    film.shown.connect(lambda number, degrees: seen.append((number, film.at, film.caption.text())))
+    qtbot.mouseClick(page.play, Qt.MouseButton.LeftButton)
+    assert film.isVisible() and film.playing
+    qtbot.waitUntil(lambda: not film.playing, timeout=20_000)
+    times = [at for _, at, _ in seen]
+    assert {number for number, _, _ in seen} == {1} and times == sorted(times) and len(times) > 10
+    said = list(dict.fromkeys(text for _, _, text in seen))
+    stop = show_angle(page.stroke.machine_stop)
+    assert any(stop in text for text in said) and len(said) >= 4
+    assert film.moment.degrees == pytest.approx(page.stroke.verdict.released)
+    # Played again it begins anew; a second press stops it where it is.
+    qtbot.mouseClick(page.play, Qt.MouseButton.LeftButton)
+    assert film.playing and film.at < times[-1] / 2
+    qtbot.mouseClick(page.play, Qt.MouseButton.LeftButton)
+    held = film.at
+    qtbot.wait(150)
+    assert film.at == held and not film.playing
+
+
+def test_all_of_them_play_to_the_last_card(qtbot, page):
+    qtbot.mouseClick(page.cards[2], Qt.MouseButton.LeftButton)
+    page.film.speed.setCurrentIndex(page.film.speed.count() - 1)
+    qtbot.mouseClick(page.play_all, Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: not page.film.playing, timeout=30_000)
+    last = len(page.cards) - 1
+    assert page.chosen == last and page.cards[last].isChecked()
+    assert page.end.angle == pytest.approx(page.stroke.verdict.released)
+
+
+def test_one_steps_through_it_and_draws_it_along(qtbot, page):
+    film = page.film
+    qtbot.mouseClick(page.in_round, Qt.MouseButton.LeftButton)
+    pills = [film._pill_row.itemAt(k).widget() for k in range(film._pill_row.count())]
+    words = [pill.text() for pill in pills]
+    assert words == ["bring in", "clamp", "bend", "let go", "take out"]
+    qtbot.mouseClick(pills[2], Qt.MouseButton.LeftButton)
+    assert film.moment.degrees == 0 and film.moment.raised == 0 and pills[2].isChecked()
+    qtbot.mouseClick(film.after, Qt.MouseButton.LeftButton)
+    assert pills[3].isChecked()
+    assert film.moment.degrees == pytest.approx(page.stroke.verdict.reach, abs=0.1)
+    qtbot.mouseClick(film.before, Qt.MouseButton.LeftButton)
+    assert pills[2].isChecked()
+    # From the last piece of one bend on to the first of the next.
+    qtbot.mouseClick(pills[4], Qt.MouseButton.LeftButton)
+    qtbot.mouseClick(film.after, Qt.MouseButton.LeftButton)
+    assert page.chosen == 1 and film.moment.stroke.number == 2
+    film.slider.setFocus()
+    qtbot.keyClick(film.slider, Qt.Key.Key_Home)
+    low = film.at
+    qtbot.keyClick(film.slider, Qt.Key.Key_PageUp)
+    assert film.at == pytest.approx(low + 1.0, abs=0.01)
+    # Another card, or the handle, shows the bend at its stop again.
+    qtbot.mouseClick(page.cards[3], Qt.MouseButton.LeftButton)
+    assert film.at is None and film.moment.degrees == page.stroke.verdict.reach

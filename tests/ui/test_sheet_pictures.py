@@ -1,4 +1,4 @@
-"""Pictures of sheets and of what the book learnt: what is drawn where, read back from the pixels."""
+"""Pictures of sheets: what is drawn where, read back from the pixels."""
 
 import string
 
@@ -50,7 +50,5 @@ def test_every_blank_is_seen_where_it_is_cut_from(sheet):
         # A quarter in from the corner: the name stands in the middle.
         at = scale.point(place.x + place.length / 4, place.y + place.width / 4).toPoint()
         colours.add(full.pixelColor(at).name())
-    outside = full.pixelColor(
-        scale.point(-10 / scale.factor, -10 / scale.factor).toPoint()
-    ).name()
+    outside = full.pixelColor(scale.point(-10 / scale.factor, -10 / scale.factor).toPoint()).name()
     assert len(colours) == 1 and outside not in colours

@@ -2,8 +2,8 @@
 and the shop."""
 
 import pytest
-from shared_plans import plan_of
 
+from shared_plans import plan_of
 from zealous_crane import api
 from zealous_crane.brake.library import shop_rack
 from zealous_crane.demo import DEMOS, demo_job, demo_work

@@ -82,8 +82,9 @@ def _in_round(image: QImage) -> None:
     from PySide6.QtCore import QRectF
     from PySide6.QtGui import QPainter
 
-    from zealous_crane.paint.machine_view import paint_stroke
+    from zealous_crane.paint.machine_view import Shot, paint_moment
     from zealous_crane.paint.theme import LIGHT
+    from zealous_crane.planning.motion import clamped
 
     rack, swung = shipped_rack(), []
     for work in DEMOS:
@@ -94,7 +95,7 @@ def _in_round(image: QImage) -> None:
                 def painted(stroke: PlannedStroke = stroke, angles: Iterator[int] = angles) -> None:
                     p = QPainter(image)
                     angle = stroke.verdict.reach * (next(angles) % 20) / 20
-                    paint_stroke(p, QRectF(image.rect()), stroke, angle, LIGHT, (-28.0, 24.0))
+                    paint_moment(p, QRectF(image.rect()), clamped(stroke, angle), LIGHT, Shot())
                     p.end()
 
                 swung.append(median(painted, 5, fresh=False))

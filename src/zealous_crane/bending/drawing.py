@@ -38,11 +38,16 @@ class SceneOutline:
         kind: what it is.
         outline: (n, 2) float, (y, z) mm.
         body: what of the part it is; None for a tool and the bend itself.
+        rises: it goes up when the brake is opened.
+        along: interval of x (mm) in which it lies; None for what goes along the whole bed, or
+            stands in pieces.
     """
 
     kind: OutlineKind
     outline: NDArray[np.float64]
     body: Body | None = None
+    rises: bool = False
+    along: tuple[float, float] | None = None
 
 
 Place = tuple[float, float]

@@ -48,6 +48,7 @@ from .passage import (
     SLACK,
     Movement,
     NoseBatch,
+    PartMove,
     Passage,
     TippedExit,
     barred_along,
@@ -262,12 +263,7 @@ class TurningStroke(Stroke):
         if self.packing.thickness > 0:
             y, z = float(self._still["bed"].outline[:, 0].min()), -self.packing.thickness
             ring = np.array([(y, z), (y + STRIP, z), (y + STRIP, 0.0), (y, 0.0)])
-            yield SceneOutline(OutlineKind.TOOL, ring)
-
-    @property
-    def over(self) -> tuple[float, float] | None:
-        """Interval of x (mm) in which bed and overhead are; None when they go on past the part."""
-        return None
+            yield SceneOutline(OutlineKind.TOOL, ring, along=self.setting.span)
 
     @property
     def ways(self) -> tuple[Way, ...]:
@@ -399,6 +395,10 @@ class TurningStroke(Stroke):
                 self.tip if way is Way.TIPPED else NOT_TIPPED,
             )
         return self._movements[after, way]
+
+    def way_out(self, after: float, way: Way) -> tuple[PartMove, ...]:
+        """See :meth:`Stroke.way_out`."""
+        return self._movement(after, way).moves
 
     def _striking(
         self, tool: ToolOutline, after: float, way: Way

@@ -148,6 +148,25 @@ class TippedExit(NamedTuple):
 NOT_TIPPED = TippedExit(0.0, (0.0, 0.0), 0.0)
 
 
+class PartMove(NamedTuple):
+    """One piece of the way out of the brake, as it is seen: the tool rises, the part is moved, or
+    it is tipped.
+
+    Attributes:
+        phase: opening or taking out.
+        rises: how far what stands over the fold rises meanwhile, mm.
+        by: (x, y, z) mm the part is moved; :data:`AWAY` along an axis means until it is out.
+        tips: radians its front goes up.
+        about: (y, z) mm where it is tipped about, as it lies in the tools.
+    """
+
+    phase: Phase
+    rises: float = 0.0
+    by: tuple[float, float, float] = (0.0, 0.0, 0.0)
+    tips: float = 0.0
+    about: tuple[float, float] = (0.0, 0.0)
+
+
 class Movement(NamedTuple):
     """How the part gets in or out.
 
@@ -205,6 +224,30 @@ class Movement(NamedTuple):
             (Phase.OPENING, (0.0, up[1] + SLACK)),
         )
         return MovementPath(still, (*let_go, *((Phase.TAKING_OUT, leg) for leg in going)))
+
+    @property
+    def moves(self) -> tuple[PartMove, ...]:
+        """The way out as it is seen, in the order in which it is gone; the way in is the same
+        backwards. What :attr:`path` tells of the part past the tool is the tool's own while it
+        opens, and the part's while it is taken out."""
+        if self.way is Way.SIDE:
+            ease = self.ease or 0.0
+            return (
+                PartMove(Phase.OPENING, rises=SLACK),
+                PartMove(Phase.OPENING, by=(0.0, -ease, 0.0)),
+                PartMove(Phase.OPENING, rises=self.opening - SLACK),
+                PartMove(Phase.TAKING_OUT, by=(AWAY, 0.0, 0.0)),
+            )
+        moves = []
+        for phase, (y, z) in self.path.legs:
+            if phase in (Phase.OPENING, Phase.CLAMPING):
+                moves.append(PartMove(Phase.OPENING, rises=-z, by=(0.0, y, 0.0)))
+            elif (y, z) == (0.0, 0.0):
+                tip = self.tip
+                moves.append(PartMove(Phase.TAKING_OUT, tips=tip.angle, about=tip.about))
+            else:
+                moves.append(PartMove(Phase.TAKING_OUT, by=(0.0, y, z)))
+        return tuple(moves)
 
 
 class Passage(NamedTuple):

@@ -19,7 +19,7 @@ from ..kernel.self_contact import Meeting
 from ..kernel.solid import Solid
 from ..metal.springback import Springback
 from .drawing import SceneOutline
-from .passage import NOT_TIPPED, TippedExit
+from .passage import NOT_TIPPED, PartMove, TippedExit
 from .segments import Demand
 from .setting import Setting
 from .tooling import NONE, Packing, Tooling
@@ -184,6 +184,11 @@ class Stroke(ABC):
         """How the part is tipped where it goes in and out so."""
         return NOT_TIPPED
 
+    @property
+    def over(self) -> tuple[float, float] | None:
+        """Interval of x (mm) in which bed and overhead are; None when they go on past the part."""
+        return None
+
     packing: Packing = NONE
     """The strip under the line, where something lies closed flat under the sheet."""
 
@@ -296,6 +301,16 @@ class Stroke(ABC):
     @abstractmethod
     def ways(self) -> tuple[Way, ...]:
         """Ways to get the part in and out, the plainest first."""
+
+    @abstractmethod
+    def way_out(self, after: float, way: Way) -> tuple[PartMove, ...]:
+        """How the part is taken out at ``after`` degrees, move by move; of 0, the way it goes in,
+        backwards.
+
+        Args:
+            after: degrees the fold stands at.
+            way: how it gets in and out.
+        """
 
     @abstractmethod
     def refused(self, wanted: float) -> Message | None:

@@ -14,7 +14,15 @@ from pydantic import Field, model_validator
 
 from ..errors import InputError
 from ..i18n import LabelledEnum, Message, msg, tr
-from ..schema.model import ONE_LINE, Angle, Checked, InputModel, Length, LengthOrZero, PositiveLength
+from ..schema.model import (
+    ONE_LINE,
+    Angle,
+    Checked,
+    InputModel,
+    Length,
+    LengthOrZero,
+    PositiveLength,
+)
 from ..units.length import INCH, Units
 
 LEAST_SIDE = 0.01

@@ -127,6 +127,7 @@ def shaded(color: QColor, shade: int) -> QColor:
     """A colour in so many hundredths of its light."""
     return color.lighter(shade) if shade >= 100 else color.darker(round(10_000 / shade))
 
+
 FILLS = {"inside": "inside", "outside": "outside", "hole": "metal_edge", "cut": "care"}
 """Colours of the kinds of faces; the rest is metal."""
 
@@ -507,9 +508,7 @@ def draw(
             if marked is not None and face.panel == marked
             else FILLS.get(face.kind, "metal")
         )
-        ink = _ink(
-            look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else shades[i]
-        )
+        ink = _ink(look.color(kind).rgba(), 100 if face.kind in ("hole", "cut") else shades[i])
         ring, drawn = [QPointF(x, y) for x, y in at[begin:end]], cut if face.kind == "cut" else edge
         outlines = face.outlines if face.panel >= 0 else ()
         whole = bool(outlines) and all(outlines)

@@ -1,10 +1,13 @@
-"""A stroke in three dimensions: bed, fingers or punch and die, leaf or ram, and the part as it
+"""A job in three dimensions: bed, fingers or punch and die, leaf or ram, and the part as it
 stands, from wherever one looks."""
 
 from __future__ import annotations
 
+import dataclasses
+import itertools
 import math
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -13,11 +16,12 @@ from PySide6.QtGui import QBrush, QColor, QPainter, QPen
 from .._typing import Array
 from ..bending.drawing import OutlineKind
 from ..cache import cached
-from ..flat.folding import Pose, strip_section
+from ..flat.folding import IDENTITY, strip_section
 from ..flat.ring import area, convex_pieces
 from ..kernel.obstacle import Phase
 from ..kernel.plane import turned
 from ..kernel.solid import Body, Solid
+from ..planning.motion import Handling, JobMotion, Moment, corners_of
 from ..planning.plan import PlannedStroke
 from .depth import Face
 from .folded import (
@@ -37,9 +41,6 @@ EYE = (-28.0, 24.0)
 """Turn and tilt at which the brake is first looked at: from its front, a little to the left and
 above."""
 
-STILL = Pose(np.eye(3), np.zeros(3))
-"""Where what is given in the frame of the stroke stands."""
-
 BESIDE = 40.0
 """mm of the machine shown beside the part at either end."""
 
@@ -53,8 +54,8 @@ GLASS = 55
 """Of 255: how much of what is seen through is drawn."""
 
 ABOVE = 2.0
-"""mm above the bed from which a tool is seen through: a beam, or a leaf on its way, would hide the
-part."""
+"""mm above the bed from which a leaf on its way is seen through, as what rises with the clamp
+always is: either would hide the part."""
 
 
 def _extruded(outline: Array, low: float, high: float, kind: str, *, glass: bool) -> list[Prism]:
@@ -63,7 +64,7 @@ def _extruded(outline: Array, low: float, high: float, kind: str, *, glass: bool
     prisms = []
     for piece, rims in zip(pieces, rims_of(pieces), strict=True):
         near, far = (np.column_stack([np.full(len(piece), x), piece]) for x in (low, high))
-        prisms.append(Prism(near, far, STILL, (kind, kind), 0, rims, kind, glass))
+        prisms.append(Prism(near, far, IDENTITY, (kind, kind), 0, rims, kind, glass))
     return prisms
 
 
@@ -74,23 +75,36 @@ def _turned_in_space(points: Array, pole: Array, angle: float) -> Array:
     return np.column_stack([points[:, 0], turned(points[:, 1:], pole, angle)])
 
 
-def stroke_faces(stroke: PlannedStroke, degrees: float) -> list[Face]:
+Extent = tuple[float, float]
+"""What of the machine is shown, from and to (mm along the bed)."""
+
+
+def bed_shown(strokes: Sequence[PlannedStroke]) -> Extent:
+    """What of the machine is shown beside some strokes."""
+    ranges = [stroke.verdict.stroke.setting.x_range for stroke in strokes]
+    ranges += [(a, b) for stroke in strokes for a, b in stroke.sections]
+    return min(a for a, _ in ranges) - BESIDE, max(b for _, b in ranges) + BESIDE
+
+
+def moment_faces(moment: Moment, shown: Extent | None = None) -> list[Face]:
     """Faces of machine and part in the frame of the stroke, mm: x along the fold, y to the back, z
     up.
 
     Args:
-        stroke: the stroke.
-        degrees: the angle its fold stands at.
+        moment: where everything stands.
+        shown: what of the machine is shown; None shows it beside the part.
     """
-    return prism_faces([*_part(stroke, degrees), *_machine(stroke, degrees)])
+    return prism_faces([*_part(moment), *_machine(moment, shown or bed_shown([moment.stroke]))])
 
 
-def _part(stroke: PlannedStroke, degrees: float) -> Iterator[Prism]:
+def _part(moment: Moment) -> Iterator[Prism]:
+    stroke, degrees = moment.stroke, moment.degrees
     engine = stroke.verdict.stroke
     setting = engine.setting
     pole = setting.pole
     back = -math.radians(degrees) * (1.0 - engine.in_front)
-    hit = touched(stroke, degrees)
+    in_place = moment.at is IDENTITY and not moment.raised
+    hit = touched(stroke, degrees) if in_place else None
     for group, solids in enumerate(setting.solids):
         swing = math.radians(degrees) if group else 0.0
         rims = _sides_seen(solids)
@@ -105,11 +119,12 @@ def _part(stroke: PlannedStroke, degrees: float) -> Iterator[Prism]:
             else:
                 kinds, side = ("outside", "inside"), "edge"
             number = STRIP if solid.panel < 0 else 0
-            yield Prism(corners[:half], corners[half:], STILL, kinds, number, seen, side)
+            yield Prism(corners[:half], corners[half:], moment.at, kinds, number, seen, side)
     low, high = setting.span
     for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
         outline = turned(np.column_stack([-piece[:, 0], piece[:, 1]]), pole, back)
-        yield from _extruded(outline, low, high, "moving", glass=False)
+        for prism in _extruded(outline, low, high, "moving", glass=False):
+            yield dataclasses.replace(prism, pose=moment.at)
 
 
 def _sides_seen(solids: Sequence[Solid]) -> list[Sequence[bool]]:
@@ -126,18 +141,20 @@ def _sides_seen(solids: Sequence[Solid]) -> list[Sequence[bool]]:
     return seen
 
 
-def _machine(stroke: PlannedStroke, degrees: float) -> Iterator[Prism]:
-    engine = stroke.verdict.stroke
-    solids = [solid for group in engine.setting.solids for solid in group]
-    low = min(solid.x_range[0] for solid in solids) - BESIDE
-    high = max(solid.x_range[1] for solid in solids) + BESIDE
-    for drawn in engine.tools_at(degrees):
+def _machine(moment: Moment, shown: Extent) -> Iterator[Prism]:
+    engine = moment.stroke.verdict.stroke
+    if engine.over is not None:
+        # What is bent at the end of the brake hangs past it.
+        shown = max(shown[0], engine.over[0]), min(shown[1], engine.over[1])
+    for drawn in engine.tools_at(moment.machine):
+        outline = drawn.outline + np.array([0.0, moment.raised if drawn.rises else 0.0])
         if drawn.kind is OutlineKind.SECTION:
-            for a, b in stroke.sections or (engine.setting.span,):
-                yield from _extruded(drawn.outline, a, b, "section", glass=False)
+            for a, b in moment.sections or (engine.setting.span,):
+                yield from _extruded(outline, a, b, "section", glass=False)
         else:
-            above = float(drawn.outline[:, 1].max()) > ABOVE
-            yield from _extruded(drawn.outline, low, high, "tool", glass=above)
+            swings_up = engine.in_front == 1.0 and float(drawn.outline[:, 1].max()) > ABOVE
+            low, high = drawn.along or shown
+            yield from _extruded(outline, low, high, "tool", glass=drawn.rises or swings_up)
 
 
 def touched(stroke: PlannedStroke, degrees: float) -> Body | None:
@@ -150,29 +167,36 @@ def touched(stroke: PlannedStroke, degrees: float) -> Body | None:
     return contact.obstacle.body
 
 
-def paint_stroke(
-    p: QPainter,
-    rect: QRectF,
-    stroke: PlannedStroke,
-    degrees: float,
-    look: Theme,
-    view: tuple[float, float],
-) -> int:
-    """Draw a stroke at an angle; what hangs over the part is seen through. Returns the faces drawn.
+@dataclass(frozen=True, eq=False)
+class Shot:
+    """From where a movement is looked at.
+
+    Attributes:
+        view: turn and tilt of the eye, degrees.
+        frame: (n, 3) mm, what is to be in the picture; None takes the part and the tools.
+        shown: what of the machine is shown; None shows it beside the part.
+    """
+
+    view: tuple[float, float] = EYE
+    frame: Array | None = None
+    shown: Extent | None = None
+
+
+def paint_moment(p: QPainter, rect: QRectF, moment: Moment, look: Theme, shot: Shot) -> int:
+    """Draw machine and part; what hangs over the part is seen through. Returns the faces drawn.
 
     Args:
         p: the painter.
         rect: where it is drawn.
-        stroke: the stroke.
-        degrees: the angle its fold stands at.
+        moment: where everything stands.
         look: the colours.
-        view: turn and tilt of the eye, degrees.
+        shot: from where it is looked at.
     """
     p.save()
     p.setClipRect(rect)
-    axes = view_axes(*view)
-    scale = fitted(rect, _frame(stroke), axes)
-    faces = stroke_faces(stroke, degrees)
+    axes = view_axes(*shot.view)
+    scale = fitted(rect, _frame(moment.stroke) if shot.frame is None else shot.frame, axes)
+    faces = moment_faces(moment, shot.shown)
     facing = np.array([face.normal for face in faces]) @ axes[2] > 1e-9
     picture = FoldedPicture(
         [
@@ -226,6 +250,29 @@ def _drawn_with(rgba: int, edge: int, shade: int, *, glass: bool) -> tuple[QBrus
         color.setAlpha(GLASS)
         rim.setAlpha(2 * GLASS)
     return QBrush(color), QPen(rim, 1.0)
+
+
+def film_shot(motion: JobMotion, view: tuple[float, float]) -> Shot:
+    """How a whole job is looked at: the same machine from the same place, near enough that the part
+    is never out of the picture.
+
+    Args:
+        motion: of the job.
+        view: turn and tilt of the eye, degrees.
+    """
+    strokes = list(dict.fromkeys(span.end.stroke for span in motion.spans))
+    frames = [_frame(stroke) for stroke in strokes]
+    frames += [
+        moment.at.apply(corners_of(moment.stroke, moment.degrees))
+        for span in motion.spans
+        for moment in (span.begin, span.moment(0.5), span.end)
+        if span.kind in (Handling.TURN, Handling.TAKE_OUT, Handling.BRING_IN)
+    ]
+    boxes = [
+        list(itertools.product(*zip(corners.min(axis=0), corners.max(axis=0), strict=True)))
+        for corners in frames
+    ]
+    return Shot(view, np.concatenate(boxes), bed_shown(strokes))
 
 
 def _frame(stroke: PlannedStroke) -> Array:

@@ -370,6 +370,8 @@ def style_sheet(look: Theme) -> str:
     QToolButton, QPushButton {{
         background: {look.field}; border: 1px solid {look.edge}; border-radius: 3px; padding: 4px 10px; }}
     QToolButton:hover, QPushButton:hover {{ border-color: {look.accent}; }}
+    QPushButton:checked {{ background: {look.accent}; border-color: {look.accent};
+        color: {look.field}; }}
     QToolButton:focus, QPushButton:focus {{ border: 2px solid {look.accent}; padding: 3px 9px; }}
     QToolButton#sum {{ border: none; border-bottom: 1px dashed {look.faint}; border-radius: 0; padding: 1px 2px;
         background: transparent; text-align: left; }}

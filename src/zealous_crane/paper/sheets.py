@@ -39,11 +39,12 @@ from ..paint.brake import paint_end, paint_front
 from ..paint.flat import FlatOptions, paint_flat
 from ..paint.folded import paint_folded
 from ..paint.frame import paint_state, paint_tag
-from ..paint.machine_view import EYE, paint_stroke
+from ..paint.machine_view import Shot, paint_moment
 from ..paint.sheets import SheetPicture, letter, paint_sheet_cut
 from ..paint.sizes import paint_sizes
 from ..paint.theme import PAPER, fitting
 from ..paper.stroke_words import turn_text
+from ..planning.motion import clamped
 from ..planning.plan import Plan, PlannedStroke
 from ..planning.setup import set_up_facts
 from ..practice.exercise import Exercise, QuestionKind
@@ -234,7 +235,7 @@ def _card(
     )
     in_round = Picture(
         tall * IN_ROUND,
-        lambda r: paint_stroke(painter, r, stroke, stroke.verdict.reach, PAPER, EYE),
+        lambda r: paint_moment(painter, r, clamped(stroke, stroke.verdict.reach), PAPER, Shot()),
     )
     front = Picture(
         FRONT, lambda r: paint_front(painter, r, stroke, plan.job.units, PAPER, text=LABEL)

@@ -3,8 +3,12 @@ what to look out for."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from ..bending.segments import width_text
-from ..i18n import the, tr
+from ..i18n import msg, the, to_text, tr
+from ..kernel.obstacle import Way
+from ..planning.motion import Handling, MotionSpan
 from ..planning.plan import HandStep, Plan, PlannedStroke, closing_text
 from ..planning.setup import StrokeSettings, fingers_text, hand_work_text, held, set_up_of
 from ..shop.safety_notes import cautions_at
@@ -127,3 +131,82 @@ def turn_text(plan: Plan, stroke: PlannedStroke) -> str:
         if turned < -0.5
         else tr("Turn it a quarter. ")
     )
+
+
+def motion_text(plan: Plan, span: MotionSpan) -> str:
+    """What is done in a piece of the movement, a sentence.
+
+    Args:
+        plan: the plan.
+        span: the piece.
+    """
+    if span.hand is not None:
+        return span.hand.says
+    return _MOTION_TEXTS[span.kind](plan, span.end.stroke)
+
+
+def _held_text(plan: Plan, stroke: PlannedStroke) -> str:
+    settings = set_up_of(plan, stroke)
+    return settings.machine.hold(held(plan, stroke), plan.job.units)
+
+
+def _turned_text(plan: Plan, stroke: PlannedStroke) -> str:
+    return turn_text(plan, stroke).strip() or tr("Move it to the next line.")
+
+
+def _stop_text(_: Plan, stroke: PlannedStroke) -> str:
+    return tr("Stop at {stop}.").format(stop=show_angle(stroke.machine_stop))
+
+
+def _flatten_text(plan: Plan, stroke: PlannedStroke) -> str:
+    text = to_text(closing_text(stroke), plan.job.units)
+    return f"{text[0].upper()}{text[1:]}."
+
+
+def _let_go_text(plan: Plan, stroke: PlannedStroke) -> str:
+    done = tr("Let go: it springs back to {released}.").format(
+        released=show_angle(stroke.verdict.released)
+    )
+    work = hand_work_text(set_up_of(plan, stroke).hand_work, plan.job.units)
+    return " ".join([done, *(f"{line[0].upper()}{line[1:]}." for line in work)])
+
+
+def _out_text(_: Plan, stroke: PlannedStroke) -> str:
+    return str(OUT_BY[stroke.verdict.way])
+
+
+_MOTION_TEXTS: dict[Handling, Callable[[Plan, PlannedStroke], str]] = {
+    Handling.CHANGE: sections_text,
+    Handling.TURN: _turned_text,
+    Handling.BRING_IN: _held_text,
+    Handling.CLAMP: _held_text,
+    Handling.BEND: _stop_text,
+    Handling.FLATTEN: _flatten_text,
+    Handling.LET_GO: _let_go_text,
+    Handling.TAKE_OUT: _out_text,
+}
+
+
+OUT_BY = {
+    Way.FRONT: msg("Take it out to the front."),
+    Way.LIFTED: msg("Lift it, and take it out to the front."),
+    Way.TIPPED: msg("Tip its front up, and take it out to the front."),
+    Way.SIDE: msg("Slide it out at the end of the brake."),
+    Way.ALONG: msg("Slide it off along the punch."),
+    Way.DRAWN: msg("Draw it forward, tip it there, and take it out."),
+}
+"""How a part is taken out."""
+
+
+HANDLING = {
+    Handling.BY_HAND: msg("by hand"),
+    Handling.CHANGE: msg("tools"),
+    Handling.TURN: msg("turn"),
+    Handling.BRING_IN: msg("bring in"),
+    Handling.CLAMP: msg("clamp"),
+    Handling.BEND: msg("bend"),
+    Handling.FLATTEN: msg("flatten"),
+    Handling.LET_GO: msg("let go"),
+    Handling.TAKE_OUT: msg("take out"),
+}
+"""What is done with the part, in a word."""

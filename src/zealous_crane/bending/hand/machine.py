@@ -228,7 +228,7 @@ class HandStroke(TurningStroke):
         """See :meth:`Stroke.tools_at`."""
         yield SceneOutline(OutlineKind.TOOL, self.tools.bed.outline)
         yield from self._strip()
-        yield SceneOutline(OutlineKind.SECTION, self.tools.bar.outline)
+        yield SceneOutline(OutlineKind.SECTION, self.tools.bar.outline, rises=True)
 
 
 @cached(128, lasts=True)

@@ -493,8 +493,8 @@ class LeafStroke(TurningStroke):
         tools = self.tools
         yield SceneOutline(OutlineKind.TOOL, tools.bed.outline)
         yield from self._strip()
-        yield SceneOutline(OutlineKind.TOOL, tools.beam.outline)
-        yield SceneOutline(OutlineKind.SECTION, tools.finger.outline)
+        yield SceneOutline(OutlineKind.TOOL, tools.beam.outline, rises=True)
+        yield SceneOutline(OutlineKind.SECTION, tools.finger.outline, rises=True)
         yield SceneOutline(
             OutlineKind.TOOL, turned(tools.leaf.outline, tools.hinge, np.radians(degrees))
         )

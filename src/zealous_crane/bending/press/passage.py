@@ -34,7 +34,7 @@ from ...kernel.obstacle import (
 from ...kernel.outline import ToolOutline
 from ...kernel.plane import turned
 from ...kernel.solid import Solid
-from ..passage import Batch
+from ..passage import Batch, PartMove
 
 Some = TypeVar("Some", float, NDArray[np.float64])
 """One number or many."""
@@ -281,6 +281,37 @@ class PressMovement(NamedTuple):
     die: float
     lift: float
     forward: float = 0.0
+
+    @property
+    def moves(self) -> tuple[PartMove, ...]:
+        """The way out as it is seen, in the order in which it is gone; the way in is the same
+        backwards. What lies level behind is drawn out level: both sides are up by half before."""
+        if self.way in (Way.SIDE, Way.ALONG):
+            rises = self.opening if self.way is Way.SIDE else EASED
+            return (
+                PartMove(Phase.OPENING, rises=rises),
+                *self._out_of_the_die,
+                PartMove(Phase.TAKING_OUT, by=(AWAY, 0.0, 0.0)),
+            )
+        taken = (
+            PartMove(Phase.TAKING_OUT, by=(0.0, -self.forward, 0.0)),
+            PartMove(Phase.TAKING_OUT, tips=self.half, about=self.middle),
+            PartMove(Phase.TAKING_OUT, by=(0.0, 0.0, self.lift)),
+            PartMove(Phase.TAKING_OUT, by=(0.0, -AWAY, 0.0)),
+        )
+        still = PartMove(Phase.TAKING_OUT, about=self.middle)
+        return (
+            PartMove(Phase.OPENING, rises=self.opening),
+            *self._out_of_the_die,
+            *(move for move in taken if move._replace(about=self.middle) != still),
+        )
+
+    @property
+    def _out_of_the_die(self) -> tuple[PartMove, ...]:
+        """What has sunk into the V is lifted out of it first."""
+        if self.die <= 0 or self.way is Way.ALONG:
+            return ()
+        return (PartMove(Phase.TAKING_OUT, by=(0.0, 0.0, self.die)),)
 
     def phase(self, struck: int) -> Phase:
         """What is struck on, as :func:`phases_of` counts: 1 for moving, 2 for closing or

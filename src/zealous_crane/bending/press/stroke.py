@@ -38,7 +38,7 @@ from ...metal.springback import Springback, overbend
 from ...units.figures import Long
 from ..drawing import OutlineKind, SceneOutline
 from ..legs import outside_leg, reach_of
-from ..passage import CLEAR
+from ..passage import CLEAR, PartMove
 from ..setting import Setting
 from ..stroke import Stroke
 from ..tooling import Tooling
@@ -212,8 +212,8 @@ class PressStroke(Stroke):
         up, rise = np.array([0.0, self.punch_shift(half)]), np.array([0.0, self.die_shift(half)])
         yield SceneOutline(OutlineKind.TOOL, self.tools.table.outline + rise)
         yield SceneOutline(OutlineKind.TOOL, self.tools.die.outline + rise)
-        yield SceneOutline(OutlineKind.TOOL, self.tools.ram.outline + up)
-        yield SceneOutline(OutlineKind.SECTION, self.tools.punch.outline + up)
+        yield SceneOutline(OutlineKind.TOOL, self.tools.ram.outline + up, rises=True)
+        yield SceneOutline(OutlineKind.SECTION, self.tools.punch.outline + up, rises=True)
 
     @property
     def ways(self) -> tuple[Way, ...]:
@@ -524,6 +524,10 @@ class PressStroke(Stroke):
             lift,
             forward,
         )
+
+    def way_out(self, after: float, way: Way) -> tuple[PartMove, ...]:
+        """See :meth:`Stroke.way_out`."""
+        return self._movement(after, way).moves
 
     def _phases(self, after: float, way: Way) -> tuple[PressMovement, list[Sequence[int]]]:
         """How the part goes in or out, and for each piece what it strikes each of the tools on; see

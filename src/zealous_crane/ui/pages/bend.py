@@ -22,7 +22,6 @@ from ...i18n import counted, the, tr
 from ...kernel.obstacle import tool_words
 from ...paint.brake import angle_at, end_scale, paint_end, paint_front
 from ...paint.frame import paint_state, paint_tag
-from ...paint.machine_view import EYE, paint_stroke
 from ...paint.theme import Theme, crowded, fitting, pixels
 from ...paper.stroke_words import cautions_text
 from ...planning.outcome import Outcome
@@ -31,14 +30,11 @@ from ...planning.setup import LEAST_AHEAD
 from ...units.quantities import show_angle
 from ..dialogs.order import OrderDialog
 from ..state.session import Session
-from ..widgets.canvas import AngleCanvas, Canvas, KeptButton, TurnCanvas
+from ..widgets.canvas import AngleCanvas, Canvas, KeptButton
+from ..widgets.film import Film
 from ..widgets.widget import Column, LazyView, as_text, emptied, heading, prose, run_dialog
 from ..widgets.working import PATIENCE, WorkingPage
 from ..window.header import Sign
-
-FRAME, SWING_A_FRAME = 33, 2.0
-"""Milliseconds between two pictures of a swing, and degrees it goes on in one: a square bend takes
-a second and a half."""
 
 
 def paint_card(
@@ -202,15 +198,10 @@ class BendStage(LazyView):
             self._angle_at,
         )
         self.end.swung.connect(self.swing)
-        self.round = TurnCanvas(
-            tr("The brake in three dimensions"), self._paint_round, QSize(380, 230)
-        )
-        self.round.turn, self.round.tilt = EYE
-        self.round.hide()
-        self._playing = QTimer(self)
-        self._playing.setInterval(FRAME)
-        self._playing.timeout.connect(self._next_frame)
-        self._plays_all = False
+        self.film = Film(look, QSize(380, 160))
+        self.film.hide()
+        self.film.shown.connect(self._film_at)
+        self.film.stopped.connect(self._film_stopped)
         self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(300, 130))
         self.strip = CardStrip(self.move_bend)
         self._cards = QButtonGroup(self)
@@ -266,7 +257,7 @@ class BendStage(LazyView):
         top = QHBoxLayout()
         top.setSpacing(16)
         top.addWidget(self.end, 5)
-        top.addWidget(self.round, 5)
+        top.addWidget(self.film, 5)
         # Where large letters leave too little room what is said is scrolled, never squeezed.
         beside = QScrollArea()
         beside.setWidgetResizable(True)
@@ -291,7 +282,7 @@ class BendStage(LazyView):
         self.in_round.setCheckable(True)
         self.in_round.toggled.connect(self._show_round)
         self.play, self.play_all = QPushButton(tr("▸ Pla&y")), QPushButton(tr("▸▸ Play a&ll"))
-        self.play.setToolTip(tr("Swing this bend from flat to its stop."))
+        self.play.setToolTip(tr("This bend: brought in, clamped, bent, let go, taken out."))
         self.play_all.setToolTip(tr("Every bend from here on, one after the other."))
         self.play.clicked.connect(lambda: self.start_playing(every=False))
         self.play_all.clicked.connect(lambda: self.start_playing(every=True))
@@ -311,47 +302,33 @@ class BendStage(LazyView):
 
     def _show_round(self, on: bool) -> None:
         # One goes before the other comes: side by side they would widen the window.
-        gone, shown = (self.end, self.round) if on else (self.round, self.end)
+        gone, shown = (self.end, self.film) if on else (self.film, self.end)
         gone.hide()
         shown.show()
         self.swing(self.end.angle)
 
     def start_playing(self, *, every: bool) -> None:
-        """Swing the bend on show from where it begins to its stop, or every bend from here on; a
-        second time stops it."""
+        """Play the bend on show, or every bend from here on; a second time stops it."""
         stroke = self.stroke
-        if self._playing.isActive():
-            self._stop_playing()
+        if self.film.playing:
+            self.film.stop()
         elif stroke is not None:
-            self.in_round.setChecked(True)
-            self._plays_all = every
-            self.swing(stroke.verdict.stroke.setting.start)
-            self._playing.start()
+            if not self.in_round.isChecked():
+                self.in_round.setChecked(True)
+            self.film.play(stroke.number, every=every)
             self.play.setText(tr("■ Stop"))
 
-    def _stop_playing(self) -> None:
-        self._playing.stop()
+    def _film_stopped(self) -> None:
         self.play.setText(tr("▸ Pla&y"))
 
-    def _next_frame(self) -> None:
-        stroke, plan = self.stroke, self.session.plan
-        if stroke is None or plan is None or not self.isVisible():
-            self._stop_playing()
-        elif self.end.angle < stroke.verdict.reach - 1e-6:
-            self.swing(min(self.end.angle + SWING_A_FRAME, stroke.verdict.reach))
-            if self.end.angle >= stroke.verdict.reach - 1e-6 and not self._plays_all:
-                self._stop_playing()
-        elif self._plays_all and self.chosen + 1 < len(plan.strokes):
-            self.choose(self.chosen + 1)
-            self.swing(plan.strokes[self.chosen].verdict.stroke.setting.start)
-        else:
-            self._stop_playing()
-
-    def _paint_round(self, p: QPainter, rect: QRectF) -> None:
-        stroke = self.stroke
-        if stroke is not None:
-            view = self.round.turn, self.round.tilt
-            paint_stroke(p, rect, stroke, self.end.angle, self.look, view)
+    def _film_at(self, number: int, degrees: float) -> None:
+        """The film is at another place: its bend is the one on show."""
+        if number - 1 != self.chosen:
+            self._show_stroke(number - 1)
+        self.end.angle = degrees
+        self.now.setText(tr("Bent to {angle}.").format(angle=show_angle(degrees)))
+        self.end.update()
+        self.touched.emit(degrees)
 
     def _order_row(self) -> QWidget:
         """What a person may ask of the order."""
@@ -445,6 +422,8 @@ class BendStage(LazyView):
             self.flat_button,
             self.stop_button,
             self.touch_button,
+            self.play,
+            self.play_all,
             self.front,
             self.front_heading,
         ):
@@ -485,10 +464,16 @@ class BendStage(LazyView):
             self.caution.setText("")
             self.end.angle = stuck.verdict.reach
             self.end.update()
-            self.round.update()
+            self.film.show_still(plan, stuck, stuck.verdict.reach)
 
     def choose(self, index: int) -> None:
         """Show the stroke at this place in the order, at its stop."""
+        self._show_stroke(index)
+        if self.stroke is not None:
+            self.swing(self.stroke.verdict.reach)
+
+    def _show_stroke(self, index: int) -> None:
+        """What is said of a stroke, its card, and the brake from the front."""
         self.chosen = index
         stroke, plan = self.stroke, self.session.plan
         if stroke is None or plan is None:
@@ -500,7 +485,6 @@ class BendStage(LazyView):
         self.says.setText(stroke.sentence())
         self.caution.setText(cautions_text(plan, stroke))
         self.front.update()
-        self.swing(stroke.verdict.reach)
 
     def show_card(self) -> None:
         """Bring the chosen card into view."""
@@ -587,8 +571,8 @@ class BendStage(LazyView):
     def swing(self, degrees: float) -> None:
         """Move the leaf to an angle; it goes no farther than where the part touches, nor than its
         own stop."""
-        stroke = self.stroke
-        if stroke is None:
+        stroke, plan = self.stroke, self.session.plan
+        if stroke is None or plan is None:
             return
         limit = stroke.verdict.stroke.greatest
         touching = stroke.contact is not None and degrees >= stroke.contact.angle
@@ -609,14 +593,10 @@ class BendStage(LazyView):
                 bent = tr("Sheet at {angle}, leaf at {leaf}.").format(
                     angle=show_angle(self.end.angle), leaf=show_angle(leaf)
                 )
-            how = (
-                tr("Drag the picture to turn it.")
-                if self.in_round.isChecked()
-                else tr("Drag the handle until it touches.")
-            )
-            self.now.setText(f"{bent} {how}")
+            how = "" if self.in_round.isChecked() else tr("Drag the handle until it touches.")
+            self.now.setText(f"{bent} {how}".strip())
         self.end.update()
-        self.round.update()
+        self.film.show_still(plan, stroke, self.end.angle)
         self.touched.emit(self.end.angle)
 
     def _angle_at(self, place: QPointF) -> float:
