@@ -1,14 +1,15 @@
 """The film of a job: nothing jumps, nothing is crushed on the way in and out, and what is done is
 what the cards say."""
 
+import itertools
 import math
 
 import manifold3d as m3
 import numpy as np
 import pytest
+
 from shared_plans import plan_of
 from solids import extruded, resized
-
 from zealous_crane.bending.drawing import OutlineKind
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import demo_work
@@ -49,7 +50,7 @@ def part_at(moment):
 
 def test_nothing_jumps(plan):
     spans = JobMotion(plan).spans
-    for before, after in zip(spans, spans[1:], strict=False):
+    for before, after in itertools.pairwise(spans):
         one, other = before.end, after.begin
         if one.stroke is other.stroke:
             assert part_at(one) == pytest.approx(part_at(other), abs=0.01)

@@ -6,12 +6,14 @@ import pytest
 from hands import planned
 from PySide6.QtCore import QRectF, Qt
 from PySide6.QtGui import QImage, QPainter
+from PySide6.QtWidgets import QProgressDialog, QPushButton
 
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import DEMOS, demo_job
 from zealous_crane.kernel.plane import turned
 from zealous_crane.paint.machine_view import EYE, Shot, moment_faces, paint_moment, touched
 from zealous_crane.paint.theme import LIGHT
+from zealous_crane.paper.writers import writer_of
 from zealous_crane.planning.motion import clamped
 from zealous_crane.planning.planner import make_plan
 from zealous_crane.units.quantities import show_angle
@@ -175,3 +177,24 @@ def test_one_steps_through_it_and_draws_it_along(qtbot, page):
     # Another card, or the handle, shows the bend at its stop again.
     qtbot.mouseClick(page.cards[3], Qt.MouseButton.LeftButton)
     assert film.at is None and film.moment.degrees == page.stroke.verdict.reach
+
+
+def test_the_film_is_written_while_the_window_goes_on_and_can_be_stopped(
+    qtbot, window, page, tmp_path
+):
+    path = tmp_path / "film.png"
+    said = []
+    window.handing.front.say = said.append
+    window.handing.front.refuse = said.append
+    assert window.handing.export(path, writer_of("film"))
+    progress = next(d for d in window.findChildren(QProgressDialog) if d.labelText())
+    qtbot.waitUntil(lambda: progress.value() > 20)
+    assert not path.exists()
+    progress.show()
+    qtbot.mouseClick(progress.findChild(QPushButton), Qt.MouseButton.LeftButton)
+    qtbot.waitUntil(lambda: bool(said))
+    qtbot.wait(100)
+    assert "Cancelled" in said[0] and not path.exists() and len(said) == 1
+    assert window.handing.export(path, writer_of("film"))
+    qtbot.waitUntil(path.exists, timeout=60_000)
+    assert said[1:] == ["Wrote film.png."]

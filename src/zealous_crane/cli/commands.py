@@ -24,7 +24,7 @@ from .cut import cut as cut_command
 from .cut import fits_piece
 from .inspection import explain, sizes
 from .jobs import fitting, from_drawing, schema, shop_app, simulate
-from .papers import export, manual, marking, sheet, template
+from .papers import export, film, manual, marking, sheet, template
 from .plans import blank, check, plan
 
 
@@ -104,6 +104,7 @@ COMMANDS: dict[str, Callable[..., None]] = {
     "check": check,
     "sheet": sheet,
     "export": export,
+    "film": film,
     "marking": marking,
     "template": template,
     "manual": manual,

@@ -93,6 +93,41 @@ def export(
     )
 
 
+def film(
+    job: JobFile,
+    output: Annotated[
+        Path,
+        typer.Option(
+            "-o",
+            "--output",
+            metavar="FILE.png|FILE.glb|FOLDER",
+            help="An animated picture, a scene for a 3D viewer, or a folder for drawings.",
+        ),
+    ],
+    brake: BrakeChoice = None,
+    part: PartChoice = None,
+) -> None:
+    """Write how the part is bent as a film: an animated PNG, an animated glTF, or a folder of SVG
+    drawings, one for every piece of work."""
+    from ..paper.film import write_drawings
+    from ..paper.writers import writer_of
+
+    ending = output.suffix.lower()
+    if ending not in ("", ".png", ".glb"):
+        raise stop(
+            tr("{name}: films are written as .png, as .glb, or into a folder.").format(
+                name=output.name
+            )
+        )
+    result = planned(job, brake, part)
+    if not ending:
+        count = write_drawings(result, output)
+        typer.echo(tr("{count} files in {folder}.").format(count=count, folder=output))
+        return
+    writer = writer_of("film" if ending == ".png" else "motion")
+    writer.write(Subject(result.job, result.blank, result), output)
+
+
 def marking(
     job: JobFile, output: PdfFile, brake: BrakeChoice = None, part: PartChoice = None
 ) -> None:

@@ -4,7 +4,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from dataclasses import dataclass
 from enum import StrEnum
 from importlib import resources
@@ -137,6 +137,8 @@ class Writer:
         key: that asks for it.
         pages: it is pages, which can be printed; ``write`` then takes a printer too.
         suffix: goes behind the part's name where several kinds have one ending.
+        steps: writes it in steps, and yields the share that is done after each, where that takes
+            long; whoever stops in between leaves nothing written.
     """
 
     id: str
@@ -147,6 +149,7 @@ class Writer:
     key: str
     suffix: str = ""
     pages: bool = False
+    steps: Callable[[Subject, Any], Generator[float]] | None = None
 
 
 def _dxf(subject: Subject, path: Any) -> None:
@@ -173,6 +176,26 @@ def _plan(subject: Subject, path: Any) -> None:
     write_plan(subject.planned, path)
 
 
+def _motion(subject: Subject, path: Any) -> Generator[float]:
+    from .motion_file import motion_steps
+
+    return motion_steps(subject.planned, path)
+
+
+def at_once(steps: Callable[[Subject, Any], Generator[float]]) -> Callable[[Subject, Any], None]:
+    """What is written in steps, written in one go.
+
+    Args:
+        steps: see :attr:`Writer.steps`.
+    """
+
+    def write(subject: Subject, path: Any) -> None:
+        for _ in steps(subject, path):
+            pass
+
+    return write
+
+
 DRAWINGS = (
     Writer("dxf", "dxf", Needs.BLANK, _dxf, msg("&Drawing of the blank (DXF) …"), "Ctrl+D"),
     Writer("svg", "svg", Needs.BLANK, _svg, msg("Drawing of the blank (S&VG) …"), "Ctrl+Shift+D"),
@@ -189,5 +212,15 @@ WRITERS = (
     *DRAWINGS,
     *SHAPES,
     Writer("plan", "json", Needs.PLAN, _plan, msg("&Plan for other programs (JSON) …"), "Ctrl+J"),
+    Writer(
+        "motion",
+        "glb",
+        Needs.PLAN,
+        at_once(_motion),
+        msg("Film of the bends for a 3D &viewer (glTF) …"),
+        "Ctrl+Alt+V",
+        "-film",
+        steps=_motion,
+    ),
 )
 """Everything that is written without pages. A new format is one line here; its command follows."""

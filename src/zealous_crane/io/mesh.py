@@ -20,7 +20,7 @@ from .._typing import Array
 from ..errors import InputError
 from ..flat.blank import Blank
 from ..flat.features import Fold
-from ..flat.folding import CHAIN, Pose, arc_radius
+from ..flat.folding import CHAIN, IDENTITY, Pose, arc_radius
 from ..i18n import tr
 from ..units.length import INCH
 from .atomic import write_atomically
@@ -86,6 +86,18 @@ def folded_meshes(blank: Blank) -> dict[str, Any]:
     by_name: dict[str, list[_Region]] = {}
     for region in _regions(blank):
         by_name.setdefault(region.name, []).append(region)
+    return {name: _closed(regions) for name, regions in by_name.items()}
+
+
+def strip_meshes(blank: Blank) -> dict[str, Any]:
+    """Meshes of the metal that becomes a bend, as it lies on the flat, by the name of the bend, mm;
+    a sharp bend has none."""
+    by_name: dict[str, list[_Region]] = {}
+    widths = {f"{fold.name} bend": fold.bend.allowance for fold in blank.folds}
+    for region in _regions(blank):
+        if widths.get(region.name, 0.0) > 2 * FLAT:
+            flat = _Region(region.name, region.polygon, (), _flat(IDENTITY, blank.thickness))
+            by_name.setdefault(region.name, []).append(flat)
     return {name: _closed(regions) for name, regions in by_name.items()}
 
 

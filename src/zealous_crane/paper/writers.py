@@ -3,11 +3,12 @@ when it is asked for."""
 
 from __future__ import annotations
 
+from collections.abc import Generator
 from typing import Any
 
 from ..i18n import msg
 from ..io.formats import WRITERS as FILES
-from ..io.formats import Needs, Subject, Writer
+from ..io.formats import Needs, Subject, Writer, at_once
 
 
 def _sheet(subject: Subject, target: Any) -> None:
@@ -26,6 +27,12 @@ def _template(subject: Subject, target: Any) -> None:
     from .template import write_template
 
     write_template(subject.job, subject.blank, target)
+
+
+def _film(subject: Subject, target: Any) -> Generator[float]:
+    from .film import film_frames
+
+    return film_frames(subject.planned, target)
 
 
 WRITERS = (
@@ -59,6 +66,16 @@ WRITERS = (
         pages=True,
     ),
     *FILES,
+    Writer(
+        "film",
+        "png",
+        Needs.PLAN,
+        at_once(_film),
+        msg("&Film of the bends (animated PNG) …"),
+        "Ctrl+Alt+F",
+        "-film",
+        steps=_film,
+    ),
 )
 """In the order of the menu. Where several have one ending, a file that only has its ending gets the
 first."""

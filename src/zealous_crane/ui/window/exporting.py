@@ -3,11 +3,11 @@ once."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Generator
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import QElapsedTimer, QObject, Qt
+from PySide6.QtCore import QElapsedTimer, QObject, Qt, QTimer
 from PySide6.QtWidgets import QProgressDialog, QWidget
 
 from ...i18n import counted, tr
@@ -115,6 +115,67 @@ class EveryPart(QObject):
         self.deleteLater()
 
 
+class StepByStep(QObject):
+    """Writes a file that takes long, a step in each turn of the loop; says how far it is, and stops
+    when it is told to.
+
+    Args:
+        steps: write it, and yield the share that is done.
+        done: called once it is written.
+        failed: called with a sentence when it could not be.
+        parent: the window.
+    """
+
+    def __init__(
+        self,
+        steps: Generator[float],
+        done: Callable[[], None],
+        failed: Callable[[str], None],
+        parent: QWidget,
+    ) -> None:
+        super().__init__(parent)
+        self._steps, self._done, self._failed = steps, done, failed
+        self._stopped = False
+        self.progress = QProgressDialog(tr("Writing …"), tr("Stop"), 0, 1000, parent)
+        self.progress.setWindowTitle(tr("Export"))
+        self.progress.setWindowModality(Qt.WindowModality.WindowModal)
+        self.progress.setMinimumDuration(SHOWN_AFTER)
+        self.progress.setAutoClose(False)
+        self.progress.setAutoReset(False)
+        self.progress.canceled.connect(self._stop)
+
+    def begin(self) -> None:
+        """Write it."""
+        QTimer.singleShot(0, self, self._next)
+
+    def _next(self) -> None:
+        try:
+            share = next(self._steps)
+        except StopIteration:
+            self._end()
+            self._done()
+        except FileError as error:
+            self._end()
+            self._failed(str(error))
+        else:
+            # A modal dialog takes in what has happened meanwhile: it may have been stopped.
+            self.progress.setValue(round(1000 * share))
+            if not self._stopped:
+                QTimer.singleShot(0, self, self._next)
+
+    def _stop(self) -> None:
+        self._end()
+        self._failed(tr("Cancelled; nothing was saved."))
+
+    def _end(self) -> None:
+        self._stopped = True
+        self._steps.close()
+        self.progress.canceled.disconnect(self._stop)
+        self.progress.close()
+        self.progress.deleteLater()
+        self.deleteLater()
+
+
 class HandingOver:
     """Writes and prints what stands on the bench.
 
@@ -168,17 +229,22 @@ class HandingOver:
                 )
             )
             return False
+        subject = Subject(
+            session.job, session.blank, session.plan, dxf=session.settings.ways.drawings
+        )
+        wrote = tr("Wrote {name}.").format(name=path.name)
+        if writer.steps is not None:
+            steps = writer.steps(subject, path)
+            StepByStep(
+                steps, lambda: self.front.say(wrote), self.front.refuse, self.front.window
+            ).begin()
+            return True
         try:
-            writer.write(
-                Subject(
-                    session.job, session.blank, session.plan, dxf=session.settings.ways.drawings
-                ),
-                path,
-            )
+            writer.write(subject, path)
         except FileError as error:
             self.front.refuse(str(error))
             return False
-        self.front.say(tr("Wrote {name}.").format(name=path.name))
+        self.front.say(wrote)
         return True
 
     def ask_work(self) -> None:
