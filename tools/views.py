@@ -26,12 +26,12 @@ from zealous_crane.shop.settings import book_place
 from zealous_crane.ui.dialogs.shop.dialog import ShopDialog
 from zealous_crane.ui.dialogs.shop.machines import ShopDoors
 from zealous_crane.ui.dialogs.strip import StripDialog
-from zealous_crane.ui.pages.at_brake import AtBrake
 from zealous_crane.ui.pages.bend import BendStage
 from zealous_crane.ui.pages.checking import CheckingStage
 from zealous_crane.ui.pages.practice import PracticePage
 from zealous_crane.ui.pages.registry import STAGES
 from zealous_crane.ui.pages.start import StartPage
+from zealous_crane.ui.pages.work_mode import WorkMode
 from zealous_crane.ui.state.session import Session
 from zealous_crane.ui.widgets.field import TextField
 from zealous_crane.ui.window.window import Window
@@ -177,7 +177,7 @@ def _take_strip(window: Window, session: Session, folder: Path) -> None:
 def _take_learnt(window: Window, session: Session, folder: Path) -> None:
     """At the brake after some bends: the angle just typed, and where to stop the next part."""
     window.show_at_brake()
-    page = page_of(window.others, "at-the-brake", AtBrake)
+    page = page_of(window.others, "work", WorkMode).brake
     page.next()
     for got in ("88.5", "88", "88.5", "89"):
         page.take_angle(got)
@@ -250,7 +250,7 @@ def take_pictures(
     for page in pages:
         if page == AT_THE_BRAKE:
             window.show_at_brake()
-            page_of(window.others, "at-the-brake", AtBrake).next()
+            page_of(window.others, "work", WorkMode).brake.next()
         else:
             window.show_stage(page)
         if page == "bend" and session.plan is not None and session.plan.strokes:

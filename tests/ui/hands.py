@@ -50,7 +50,7 @@ def forget(dialog):
 def at_a_bend(qtbot, window):
     planned(qtbot, window.session)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.others["at-the-brake"]
+    page = window.others["work"].brake
     stroke = next(s for s in window.session.plan.strokes if not s.verdict.flattens)
     while page.step is not stroke:
         qtbot.keyClick(page, Qt.Key.Key_Space)

@@ -48,7 +48,7 @@ def test_what_came_out_is_typed_as_it_is_read(qtbot, window):
     choose(qtbot, window.stages["shape"].reading, 1)
     planned(qtbot, session)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.others["at-the-brake"]
+    page = window.others["work"].brake
     stroke = next(s for s in session.plan.strokes)
     while page.step is not stroke:
         qtbot.keyClick(page, Qt.Key.Key_Space)

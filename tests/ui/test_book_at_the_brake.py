@@ -328,7 +328,7 @@ def test_a_fold_that_is_bent_twice_has_hits_of_its_own_each_time(qtbot, window):
     window.session.start_with(demo_job("hive-roof"))
     planned(qtbot, window.session)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.others["at-the-brake"]
+    page = window.others["work"].brake
     strokes = window.session.plan.strokes
     first, last = strokes[0], next(s for s in reversed(strokes) if s.name == strokes[0].name)
     assert first is not last

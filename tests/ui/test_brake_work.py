@@ -8,7 +8,7 @@ from pathlib import Path
 
 import ezdxf
 import pytest
-from hands import forget, planned
+from hands import at_a_bend, forget, planned
 from PySide6.QtCore import QMimeData, QPoint, QPointF, Qt
 from PySide6.QtGui import QDropEvent
 from PySide6.QtWidgets import QApplication
@@ -186,9 +186,10 @@ def test_planning_can_be_stopped(qtbot, open_window):
 def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("hive-roof"))
     window.commands["stage.at-the-brake"].trigger()
-    brake = window.others["at-the-brake"]
+    brake = window.others["work"].brake
     assert (
-        window.stack.currentWidget() is brake
+        window.stack.currentWidget() is window.others["work"]
+        and brake.isVisible()
         and not window.rail.isVisible()
         and not window.header.isVisible()
     )
@@ -247,7 +248,7 @@ def test_the_whole_window_is_read_at_the_brake(qtbot, open_window):
 def test_the_angle_you_got_is_answered_by_keyboard_alone(qtbot, open_window, typed, said):
     window = open_window(demo_job())
     window.show_at_brake()
-    page = window.others["at-the-brake"]
+    page = window.others["work"].brake
     for letter in typed:
         qtbot.keyClicks(QApplication.focusWidget() or page, letter)
     qtbot.keyClick(QApplication.focusWidget(), Qt.Key.Key_Return)
@@ -335,8 +336,8 @@ def test_nothing_to_bend_is_said_at_the_brake(qtbot, open_window):
     window = open_window(demo_job("entrance-channel"))
     window.show_at_brake()
     assert (
-        window.others["at-the-brake"].title.text() == "Nothing to bend."
-        and "Nothing for the brake" in window.others["at-the-brake"].hold.text()
+        window.others["work"].brake.title.text() == "Nothing to bend."
+        and "Nothing for the brake" in window.others["work"].brake.hold.text()
     )
 
 
@@ -459,3 +460,22 @@ def test_the_designer_proposes_and_answers_what_cannot_be(qtbot):
     dialog.refresh()
     assert "longer than the bar" in dialog.complaint.text()
     assert as_pieces(propose(Bar(100, 2, 0.5, 20, 5))[0])
+
+
+def test_the_hand_over_is_a_moving_picture_and_then_the_end_view(qtbot, window):
+    page, _ = at_a_bend(qtbot, window)
+    qtbot.keyClick(page, Qt.Key.Key_Left) if page.at else None
+    assert page.end.isVisible() and not page.film.isVisible(), "nothing moves on the way back"
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    assert page.film.isVisible() and page.film.playing and not page.end.isVisible()
+    first = page.film.moment
+    assert first.stroke is page.step and first.at.shift[1] < 0, "it comes from the front"
+    qtbot.waitUntil(lambda: not page.film.playing, timeout=20_000)
+    assert page.film.moment.raised < 5 and abs(page.film.moment.at.shift).max() < 1
+    assert page.end.isVisible() and not page.film.isVisible()
+    # Once more, and a step on does not wait for it.
+    qtbot.keyClick(page, Qt.Key.Key_P)
+    assert page.film.playing
+    at = page.at
+    qtbot.keyClick(page, Qt.Key.Key_Space)
+    assert page.at == at + 1

@@ -48,7 +48,7 @@ def stands(qtbot, window):
 
 def with_a_stop(qtbot, window):
     """The same brake with a stop behind it."""
-    qtbot.keyClick(window.others["at-the-brake"], Qt.Key.Key_Escape)
+    qtbot.keyClick(window.others["work"].brake, Qt.Key.Key_Escape)
     assert (
         window.session.shop_edits.keep_brake(
             window.session.brake.model_copy(update={"gauge_reach": 600.0})

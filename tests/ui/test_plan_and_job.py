@@ -80,8 +80,8 @@ def test_another_job_is_never_shown_or_written_under_this_ones_name(bench, qtbot
         assert "Working out" in stage.working.title.text() and stage.working.stop.isVisible()
     bench.show_at_brake()
     assert (
-        bench.others["at-the-brake"].working.isVisible()
-        and not bench.others["at-the-brake"].body.isVisible()
+        bench.others["work"].brake.working.isVisible()
+        and not bench.others["work"].brake.body.isVisible()
     )
     assert (
         old.sentence not in bench.verdict.sentence.text() and not bench.verdict.details.isVisible()

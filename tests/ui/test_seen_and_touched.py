@@ -67,7 +67,7 @@ def test_what_is_touched_at_the_brake_is_as_large_as_a_thumb(qtbot, window):
     window.activateWindow()
     qtbot.waitUntil(window.isActiveWindow)
     qtbot.keyClick(window, Qt.Key.Key_F5)
-    page = window.others["at-the-brake"]
+    page = window.others["work"].brake
     touched = [
         w for kind in (QAbstractButton, QLineEdit) for w in page.findChildren(kind) if w.isVisible()
     ]

@@ -192,12 +192,12 @@ def test_3_to_the_end_of_lay_out_by_tab(hands, window):
 def test_4_the_angle_got_says_what_it_means_for_the_stop(hands, window):
     h = hands()
     h.key(Qt.Key.Key_F5)
-    while not hasattr(window.others["at-the-brake"].step, "verdict"):
+    while not hasattr(window.others["work"].brake.step, "verdict"):
         h.key(Qt.Key.Key_Space)
     h.type("87")
     h.key(Qt.Key.Key_Return)
     assert (
-        window.others["at-the-brake"].answer.text()
+        window.others["work"].brake.answer.text()
         == "87°: 3° short. It springs back 5.5°. Bend again to 95.6°."
     )
     done(h, 4)

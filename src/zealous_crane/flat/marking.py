@@ -6,6 +6,8 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from enum import StrEnum
+from typing import NamedTuple
 
 import numpy as np
 
@@ -150,6 +152,29 @@ class MarkedPoint:
         return f"{self.what}, {opening_words(self.form, self.size, self.turn, units)}"
 
 
+class BenchWork(StrEnum):
+    """What is done at the bench."""
+
+    BLANK = "blank"
+    STIFFEN = "stiffen"
+    DATUM = "datum"
+    SCRIBE = "scribe"
+    OPENINGS = "openings"
+    SHADE = "shade"
+    RELIEFS = "reliefs"
+    NOTCHES = "notches"
+    SLOTS = "slots"
+    AFTER_BENDING = "after bending"
+    JOIN = "join"
+
+
+class BenchStep(NamedTuple):
+    """A step of the work at the bench: what it is, and its sentence."""
+
+    what: BenchWork
+    text: str
+
+
 @dataclass(frozen=True)
 class Marking:
     """Everything a person needs to mark the blank without adding up.
@@ -159,7 +184,7 @@ class Marking:
         across: running dimensions across the width, from the front edge.
         scribe: settings, smallest first, each line from its nearest true edge; inside face first.
         points: holes and corners of slanted cuts, from the left and the front edge.
-        steps: the order of work at the bench, in sentences.
+        work: what is done at the bench, in order.
         corners, edges: cuts that are said as a recipe, alike ones together; none of their points is
             among ``points``.
     """
@@ -168,9 +193,14 @@ class Marking:
     across: tuple[RunningDimension, ...]
     scribe: tuple[ScribeSetting, ...]
     points: tuple[MarkedPoint, ...]
-    steps: tuple[str, ...]
+    work: tuple[BenchStep, ...]
     corners: tuple[CornerRecipe, ...] = ()
     edges: tuple[EdgeRecipe, ...] = ()
+
+    @property
+    def steps(self) -> tuple[str, ...]:
+        """The order of work at the bench, in sentences."""
+        return tuple(step.text for step in self.work)
 
     @property
     def recipes(self) -> tuple[CornerRecipe | EdgeRecipe, ...]:
@@ -347,43 +377,38 @@ _STIFFEN = {
 
 def _steps(
     blank: Blank, units: Units, striking: Striking, recipes: Sequence[CornerRecipe]
-) -> tuple[str, ...]:
+) -> tuple[BenchStep, ...]:
     """The order of work: what bends metal out of plane first, holes that stop a cut before the
     cut."""
-    steps = [tr("Shear to size; both diagonals must measure the same.")]
+    first = tr("Shear to size; both diagonals must measure the same.")
     kinds = {mark.kind for mark in blank.marks}
     stiff = tuple(kind for kind in ("cross-break", "bead") if kind in kinds)
     if blank.trim:
-        steps[0] = tr(
-            "Shear {trim} larger all round; both diagonals must measure the same."
-        ).format(trim=show_length(blank.trim, units))
+        first = tr("Shear {trim} larger all round; both diagonals must measure the same.").format(
+            trim=show_length(blank.trim, units)
+        )
+    steps = [BenchStep(BenchWork.BLANK, first)]
     if stiff:
-        steps.append(f"{_STIFFEN[stiff]}{tr('; then trim to size.') if blank.trim else '.'}")
+        then = tr("; then trim to size.") if blank.trim else "."
+        steps.append(BenchStep(BenchWork.STIFFEN, f"{_STIFFEN[stiff]}{then}"))
     faces = {fold.marked_on for fold in blank.folds if fold.made_by is not MadeBy.HAND}
     if striking.datum is not None:
-        steps.append(
-            (
-                tr(
-                    "Mark the {corner} corner on both faces: lines are struck from its two edges "
-                    "as far as the scribe reaches, "
-                    "those beyond from the opposite edges."
-                )
-                if striking.strike_from == "both ways"
-                else tr(
-                    "Mark the {corner} corner on both faces: every line is struck from its two "
-                    "edges."
-                )
-            ).format(corner=choice_words(striking.datum))
-        )
-    steps.append(
-        tr("Scribe every setting from the edges named, inside face up")
-        + (
-            tr("; turn the sheet over for the lines on the outside face.")
-            if "outside" in faces
-            else "."
-        )
-    )
-    steps += opening_steps(blank, units)
+        datum = (
+            tr(
+                "Mark the {corner} corner on both faces: lines are struck from its two edges "
+                "as far as the scribe reaches, "
+                "those beyond from the opposite edges."
+            )
+            if striking.strike_from == "both ways"
+            else tr(
+                "Mark the {corner} corner on both faces: every line is struck from its two edges."
+            )
+        ).format(corner=choice_words(striking.datum))
+        steps.append(BenchStep(BenchWork.DATUM, datum))
+    over = tr("; turn the sheet over for the lines on the outside face.")
+    scribe = tr("Scribe every setting from the edges named, inside face up")
+    steps.append(BenchStep(BenchWork.SCRIBE, scribe + (over if "outside" in faces else ".")))
+    steps += [BenchStep(BenchWork.OPENINGS, text) for text in opening_steps(blank, units)]
     if blank.notches:
         count = len(blank.notches)
         at_corners = sum(len(corner.notches) for corner in recipes)
@@ -392,28 +417,26 @@ def _steps(
             [counted("{count} corner", "{count} corners", at_corners)] * (at_corners > 0)
             + [counted("{count} notch", "{count} notches", within)] * (within > 0)
         )
-        steps.append(
-            tr(
-                "Shade the {what} that will be cut away, and check them before the first cut."
-            ).format(what=what)
-        )
+        shade = tr("Shade the {what} that will be cut away, and check them before the first cut.")
+        steps.append(BenchStep(BenchWork.SHADE, shade.format(what=what)))
         if blank.reliefs:
-            steps.append(
-                tr(
-                    "Drill or punch the reliefs where the fold lines cross: every snip run ends "
-                    "in one."
-                )
+            reliefs = tr(
+                "Drill or punch the reliefs where the fold lines cross: every snip run ends in one."
             )
+            steps.append(BenchStep(BenchWork.RELIEFS, reliefs))
         corners = [recipe.square for recipe in recipes]
         side = (
             max((s for s in corners if s is not None), default=None)
             if None not in corners and not within
             else None
         )
-        steps.append(
-            tr("Cut the notches {how}, up to the line, never past it. Deburr.").format(
-                how=blank.small_tools.cuts_notches_with(blank.sheet, side)
-            )
+        notches = tr("Cut the notches {how}, up to the line, never past it. Deburr.").format(
+            how=blank.small_tools.cuts_notches_with(blank.sheet, side)
         )
-    steps += [*slot_steps(blank, units), *late_steps(blank, units)]
-    return (*steps, *join_steps(blank, units))
+        steps.append(BenchStep(BenchWork.NOTCHES, notches))
+    later = (
+        (BenchWork.SLOTS, slot_steps(blank, units)),
+        (BenchWork.AFTER_BENDING, late_steps(blank, units)),
+        (BenchWork.JOIN, join_steps(blank, units)),
+    )
+    return (*steps, *(BenchStep(what, text) for what, texts in later for text in texts))

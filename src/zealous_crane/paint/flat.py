@@ -34,6 +34,7 @@ class FlatOptions:
         text: height of figures, painter units.
         striking: where the running dimensions begin.
         lit: the scribe setting whose lines stand out; None for none.
+        tags: every fold carries the drawing of its angle.
     """
 
     dimensions: bool = True
@@ -41,6 +42,7 @@ class FlatOptions:
     text: float = 14.0
     striking: Striking = NEAREST
     lit: ScribeSetting | None = None
+    tags: bool = True
 
 
 def painter_path(path: ClosedPath, scale: Scale) -> QPainterPath:
@@ -97,7 +99,8 @@ def paint_flat(
     if options.lit is not None:
         _lit(p, blank, scale, options.lit, look)
     taken = _names(p, blank, scale, look, text, look.layout == "#ffffff")
-    _tags(p, blank, scale, sheet, look, options, taken)
+    if options.tags:
+        _tags(p, blank, scale, sheet, look, options, taken)
     if options.dimensions:
         p.setFont(pixels(text))
         _run_along(p, along, scale, sheet, look, text, rows)

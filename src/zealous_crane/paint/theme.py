@@ -370,6 +370,11 @@ def style_sheet(look: Theme) -> str:
     QToolButton, QPushButton {{
         background: {look.field}; border: 1px solid {look.edge}; border-radius: 3px; padding: 4px 10px; }}
     QToolButton:hover, QPushButton:hover {{ border-color: {look.accent}; }}
+    QPushButton#primary {{ background: {look.accent}; border-color: {look.accent};
+        color: {look.field}; }}
+    QPushButton#primary:hover, QPushButton#primary:focus {{ border-color: {look.ink}; }}
+    QPushButton#primary:disabled {{ background: {look.field}; color: {look.faint};
+        border-color: {look.edge}; }}
     QPushButton:checked {{ background: {look.accent}; border-color: {look.accent};
         color: {look.field}; }}
     QToolButton:focus, QPushButton:focus {{ border: 2px solid {look.accent}; padding: 3px 9px; }}

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from PySide6.QtCore import QPointF, QRectF, QSize, Qt
+from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QResizeEvent
 from PySide6.QtWidgets import (
     QHBoxLayout,
@@ -30,6 +30,7 @@ from ...units.quantities import AngleError, show_angle
 from ..state.bent import Bent
 from ..state.session import Session
 from ..widgets.canvas import Canvas
+from ..widgets.film import Film
 from ..widgets.widget import Wrapped, as_text
 from ..widgets.working import WorkingPage
 
@@ -84,7 +85,7 @@ def _mark(text: str, tip: str) -> QPushButton:
     return button
 
 
-def _large(text: str) -> QPushButton:
+def large_button(text: str) -> QPushButton:
     """A button for gloves, which keys never stop at."""
     button = QPushButton(text)
     button.setFont(font(18, strong=True))
@@ -96,19 +97,24 @@ def _large(text: str) -> QPushButton:
 class AtBrake(QWidget):
     """The full window at the brake. Space: done, next. Left: back. Escape: leave. Digits: the angle
     you got. F: first part. S: the stop it was made with. U: not let go yet. H: finished by hand. Z:
-    take the reading back. N: next part. G: drive the stop.
+    take the reading back. N: next part. P: bring in once more. G: drive the stop.
 
     Args:
         session: the state behind it.
         look: its colours.
         leave: called when the person is done.
+
+    Signals:
+        ends: the person goes on past the last step (1), or back before the first (−1).
     """
+
+    ends = Signal(int)
 
     def __init__(self, session: Session, look: Theme, leave: Callable[[], None]) -> None:
         super().__init__()
         self.session, self.look, self.leave = session, look, leave
         self.setObjectName("bench")
-        self.at = 0
+        self.at, self._told_last = 0, False
         self.bent = Bent(session)
         self._of: Plan | None = None
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
@@ -121,9 +127,7 @@ class AtBrake(QWidget):
         self.alarm.setObjectName("complaint")
         self.alarm.setFont(font(16, strong=True))
         self.alarm.hide()
-        self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 56))
-        self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
-        self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
+        self._pictures()
         self.book_says = Wrapped()
         self.book_says.setObjectName("faint")
         self.stop_made = AngleLine(self, tr("Stop it was made with"), self.take_stop)
@@ -156,17 +160,18 @@ class AtBrake(QWidget):
         for button, run in ((self.take_back, self._take_back), (self.next_part, self._next_part)):
             button.setCheckable(False)
             button.clicked.connect(run)
-        self.first_part = _large(tr("First part"))
+        self.first_part = large_button(tr("First part"))
         self.first_part.setCheckable(True)
         self.first_part.setToolTip(tr("Stop early, let go, measure, go on. F turns it on and off."))
         self.first_part.toggled.connect(self._first_part)
         self.back, self.done, self.out = (
-            _large(tr("◂  Back")),
-            _large(tr("Done, next  ▸")),
-            _large(tr("Close")),
+            large_button(tr("◂  Back")),
+            large_button(tr("Done, next  ▸")),
+            large_button(tr("Close")),
         )
         for button, run in ((self.back, self.previous), (self.done, self.next), (self.out, leave)):
             button.clicked.connect(run)
+        self.done.setObjectName("primary")
         self.working = WorkingPage(session, look)
         self.body = QWidget()
         self._left = QVBoxLayout()
@@ -178,6 +183,15 @@ class AtBrake(QWidget):
         session.changed.connect(self._replanned)
         session.book.changed.connect(self._book_read)
         self.refresh()
+
+    def _pictures(self) -> None:
+        """The bend, the brake from its end and from its front, and how the part is brought in."""
+        self.tag = Canvas(tr("The bend"), self._paint_tag, QSize(140, 56))
+        self.end = Canvas(tr("The brake from its end"), self._paint_end, QSize(420, 320))
+        self.film = Film(self.look, QSize(420, 320), plain=True)
+        self.film.hide()
+        self.film.stopped.connect(self._in_place)
+        self.front = Canvas(tr("The brake from the front"), self._paint_front, QSize(420, 170))
 
     def _lay_out(self) -> None:
         """What is read at the left, the pictures at the right, the buttons under both."""
@@ -207,6 +221,7 @@ class AtBrake(QWidget):
             left.addWidget(widget)
         right = QVBoxLayout()
         right.addWidget(self.end, 3)
+        right.addWidget(self.film, 3)
         right.addWidget(self.front, 2)
         middle = QHBoxLayout(self.body)
         middle.setContentsMargins(0, 0, 0, 0)
@@ -217,7 +232,7 @@ class AtBrake(QWidget):
         for button, share in ((self.back, 2), (self.first_part, 1), (self.done, 4), (self.out, 1)):
             foot.addWidget(button, share)
         outer = QVBoxLayout(self)
-        outer.setContentsMargins(26, 20, 26, 18)
+        outer.setContentsMargins(26, 6, 26, 10)
         outer.addWidget(self.body, 1)
         outer.addWidget(self.working, 1)
         outer.addLayout(foot)
@@ -270,14 +285,26 @@ class AtBrake(QWidget):
         if self.at + 1 < len(self.steps):
             self.at += 1
             self.refresh()
-        elif self.steps:
+            self._hand_over()
+        elif self._told_last or not self.steps:
+            self.ends.emit(1)
+        else:
+            self._told_last = True
             self.answer.setText(
                 tr("That was the last one. Measure the part before you take the next sheet.")
             )
 
     def previous(self) -> None:
         """Back to the step before."""
-        self.at = max(0, self.at - 1)
+        if self.at == 0:
+            self.ends.emit(-1)
+            return
+        self.at -= 1
+        self.refresh()
+
+    def to_last(self) -> None:
+        """Show the last step."""
+        self.at = max(0, len(self.steps) - 1)
         self.refresh()
 
     def _commands(self) -> dict[Qt.Key, Callable[[], object]]:
@@ -287,6 +314,8 @@ class AtBrake(QWidget):
             Qt.Key.Key_Return: self.next,
             Qt.Key.Key_Enter: self.next,
             Qt.Key.Key_Right: self.next,
+            Qt.Key.Key_PageDown: self.next,
+            Qt.Key.Key_PageUp: self.previous,
             Qt.Key.Key_Left: self.previous,
             Qt.Key.Key_Backspace: self.previous,
             Qt.Key.Key_Escape: self.leave,
@@ -297,6 +326,7 @@ class AtBrake(QWidget):
             Qt.Key.Key_H: self.by_hand.toggle,
             Qt.Key.Key_Z: self._take_back,
             Qt.Key.Key_N: self._next_part,
+            Qt.Key.Key_P: self._hand_over,
         }
 
     def runs(self, event: QKeyEvent) -> bool:
@@ -323,6 +353,8 @@ class AtBrake(QWidget):
 
     def refresh(self) -> None:
         """Show the step."""
+        self.film.stop()
+        self.film.hide()
         step, plan = self.step, self.session.plan
         on_brake = isinstance(step, PlannedStroke)
         for widget in (
@@ -336,12 +368,12 @@ class AtBrake(QWidget):
         ):
             widget.setVisible(on_brake)
         self.answer.setText("")
+        self._told_last = False
         self.book_says.setText("")
         self.angle_got.clear()
         self.stop_made.clear()
         self.counts.setVisible(self.session.devices.instrument is not None)
         self._hint()
-        self.back.setEnabled(self.at > 0)
         self.done.setEnabled(step is not None)
         if self.working.stands_in_for(self.body) or plan is None:
             return
@@ -390,6 +422,19 @@ class AtBrake(QWidget):
         for canvas in (self.tag, self.end, self.front):
             canvas.update()
         self._fit()
+
+    def _hand_over(self) -> None:
+        """Show how the part is turned for this step and brought in, as a moving picture."""
+        step, plan = self.step, self.session.plan
+        if isinstance(step, PlannedStroke) and plan is not None and step.number > 1:
+            self.end.hide()
+            self.film.show()
+            self.film.hand_over(plan, step)
+
+    def _in_place(self) -> None:
+        """The part lies in its place: what counts now is the brake from its end."""
+        self.film.hide()
+        self.end.setVisible(isinstance(self.step, PlannedStroke))
 
     def _show_stop(self, plan: Plan, stroke: PlannedStroke) -> None:
         """The stop of the next hit, large, and what stands behind it; which part it is of."""
@@ -464,6 +509,7 @@ class AtBrake(QWidget):
     def hideEvent(self, event: QHideEvent) -> None:
         """Nobody watches a stop that moves once the page is left."""
         super().hideEvent(event)
+        self.film.stop()
         self.session.devices.halt()
 
     def _device_said(self, text: str) -> None:

@@ -20,13 +20,11 @@ from PySide6.QtWidgets import (
 
 from ...errors import INPUT_ERRORS
 from ...flat.blank import Blank
-from ...flat.panel_tree import flat_key
-from ...flat.ruler import Striking
 from ...i18n import counted, tr
 from ...inspection.finishing import FinishingStep, finishing
-from ...inspection.inspection import USUAL_COUNT, Inspection, Survey, survey
+from ...inspection.inspection import USUAL_COUNT
 from ...inspection.measures import InspectedSize
-from ...inspection.model import Off, What
+from ...inspection.model import What
 from ...inspection.wording import question_text, show_measure, verdict
 from ...io.atomic import FileError
 from ...paint.folded import paint_folded, shape_in, stand_at
@@ -38,8 +36,6 @@ from ...schema.reading import plain
 from ...units.length import parse_length, show_length
 from ...units.quantities import parse_angle
 from ...work.fit import Fit, FitRule, Pairing
-from ..state.background_call import Beside
-from ..state.measured_part import MeasuredPart
 from ..state.session import Session
 from ..widgets.canvas import TurnCanvas
 from ..widgets.field import LengthField, ParsedField, TextField
@@ -185,10 +181,6 @@ FIRST = 430
 ROOMY = 1.18
 """Times its width the column of sizes is at the most: no name then takes more than three lines."""
 
-LookedOver = tuple[Blank, Striking, tuple[tuple[Off, float], ...], str, bool]
-"""What a flat is looked over by: what its lines are struck from, the shop's spreads, the datum of
-sizes over acute bends."""
-
 
 class CheckingStage(QWidget):
     """Sizes on the left, the part with the caliper on it in the middle, what to do on the right."""
@@ -197,11 +189,9 @@ class CheckingStage(QWidget):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self._surveyor = Beside(self, session.crew)
-        # The flat that was looked over and what was found; the one that is being looked over.
-        self._known: tuple[LookedOver, Survey] | None = None
-        self._asked_for: LookedOver | None = None
-        self.measured = MeasuredPart(session.book)
+        self.survey = session.survey
+        self.survey.ready.connect(self.refresh)
+        self.measured = self.survey.measured
         self.chosen = 0
         self.says = prose(size=12, strong=True)
         self._measuring()
@@ -323,8 +313,7 @@ class CheckingStage(QWidget):
         if not self.isVisible():
             return
         job, blank = self.session.job, self.session.blank
-        called = (self.session.at, job.name)
-        other_flat, other_part = self.measured.begin((flat_key(job), *called), called)
+        other_flat, other_part = self.survey.begin()
         if other_part:
             self.next_time.show_text("")
         if other_flat:
@@ -333,34 +322,15 @@ class CheckingStage(QWidget):
         self.within.show_value(job.sizes_within)
         self.steps.show_steps(finishing(job, blank))
         self.mates.refresh()
-        of = blank, Striking.of(job), (), job.datum, job.measured_inside
-        if self._known is not None and self._known[0] == of:
-            self.measured.inspection = Inspection(job, blank, known=self._known[1])
-            self._show_table()
-            self._explain()
-        else:
-            self._look_over(of)
+        self._show_table()
+        self._explain()
+        if self.busy:
+            self.says.setText(tr("Working out what to measure …"))
 
     @property
     def busy(self) -> bool:
         """True while the sizes of the part on the bench are being worked out."""
         return self.isVisible() and self.measured.inspection is None
-
-    def _look_over(self, of: LookedOver) -> None:
-        """Find out beside the window what to measure on a flat not seen before: how every size
-        answers every fault takes a while."""
-        self.measured.inspection = None
-        self._show_table()
-        self._explain()
-        self.says.setText(tr("Working out what to measure …"))
-        if self._asked_for != of or not self._surveyor.running:
-            self._asked_for = of
-            self._surveyor.ask(self._looked_over, (survey, of))
-
-    def _looked_over(self, found: object) -> None:
-        assert isinstance(found, Survey) and self._asked_for is not None
-        self._known = self._asked_for, found
-        self.refresh()
 
     @property
     def lines(self) -> tuple[InspectedSize, ...]:

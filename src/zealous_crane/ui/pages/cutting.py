@@ -20,11 +20,8 @@ from ...cutting.summary import (
     kept_lines,
     lines_on,
     sheet_title,
-    worked_out,
 )
 from ...errors import INPUT_ERRORS, InputError
-from ...flat.on_brake import on_brake
-from ...flat.panel_tree import flat_key
 from ...i18n import counted, tr
 from ...io.atomic import FileError
 from ...io.cut_files import write_cutting
@@ -165,19 +162,18 @@ class CuttingStage(QWidget):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self.told: tuple[MetalSummary, ...] = ()
+        self._shown: tuple[MetalSummary, ...] = ()
         self._in_stock: tuple[MetalSummary, ...] = ()
         self._stock: tuple[Stocked, ...] = ()
         self._wants_offcuts = False
         self.sheets: list[tuple[Canvas, SheetCut]] = []
-        self._answers = 0
-        self._of: object = None
-        self._told_of: object = None
-        self._beside = Beside(self, session.crew)
+        self.cutting = session.cutting
+        self.cutting.told.connect(self._after)
+        self.cutting.failed.connect(self.says_no)
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE)
-        self._pause.timeout.connect(self._ask)
+        self._pause.timeout.connect(self.cutting.ask)
         self.form = ModelForm(self.cut_from, self._take, lambda: self.session.job.units)
         self.offcuts = ParsedField(
             tr("Off-cuts on hand"),
@@ -241,14 +237,17 @@ class CuttingStage(QWidget):
     @property
     def busy(self) -> bool:
         """True while the answer on show is not that of the work."""
-        return self._told_of != self._key()
+        return self.cutting.busy
 
     @property
     def cut_from(self) -> CutFrom:
         """What the work is cut from."""
-        return (self.session.work.cut_from or self.session.settings.cut_from).told_in(
-            self.session.job.units
-        )
+        return self.cutting.cut_from
+
+    @property
+    def told(self) -> tuple[MetalSummary, ...]:
+        """What is on show, lot by lot."""
+        return self._shown
 
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
@@ -265,51 +264,21 @@ class CuttingStage(QWidget):
             return
         self.form.show_model(self.cut_from)
         self.offcuts.show_text(show_offcuts(self.cut_from.offcuts, self.session.job.units))
-        if self._of != self._key():
+        if self.cutting.answer is not self._shown and not self.cutting.busy:
+            self._after()
+        elif self.cutting.busy and not self.cutting.asked:
             self.says.setText(tr("Working out the cuts …"))
             self._pause.start()
 
-    def _key(self) -> object:
-        work = self.session.work
-        rack = self.session.rack
-        parts = tuple(
-            (flat_key(on_brake(j, rack.find(j.brake))), j.quantity, j.name, j.grain, j.film)
-            for j in work.parts
-        )
-        return parts, self.cut_from, self._waiting
+    def says_no(self, text: str) -> None:
+        """Say why nothing comes of it."""
+        self.says.setText(text)
 
-    @property
-    def _waiting(self) -> tuple[int, ...]:
-        """Numbers of the parts that are not cut yet."""
-        return tuple(sorted({*self.session.work.waiting(), *self.session.parts.unsaid()}))
-
-    def _ask(self) -> None:
-        self._of = self._key()
-        work, rack, cut_from, units = (
-            self.session.work,
-            self.session.rack,
-            self.cut_from,
-            self.session.job.units,
-        )
-        waiting = self._waiting
-        jobs = tuple(job for k, job in enumerate(work.parts) if k not in waiting)
-        self._answers = 0
-        # A good answer at once, then a better one.
-        self._beside.ask(
-            self._after,
-            (worked_out, (jobs, rack, cut_from, units, 0.0)),
-            (worked_out, (jobs, rack, cut_from, units)),
-        )
-
-    def _after(self, told: object) -> None:
-        self._answers += 1
-        last = self._answers == ANSWERS
-        if not isinstance(told, tuple):
-            self.says.setText(str(told))
+    def _after(self) -> None:
+        """Another answer is there; while nobody looks it is left for later."""
+        if not self.isVisible():
             return
-        self.told = told
-        if last:
-            self._told_of = self._of
+        self._shown = self.cutting.answer
         self._say()
         units, lines = self.session.job.units, []
         while (item := self.pictures.takeAt(0)) is not None:
@@ -339,7 +308,7 @@ class CuttingStage(QWidget):
         if not self.told:
             return
         lines = [f"{one.lot.name}: {one.says}" for one in self.told]
-        lines += [] if self._answers == ANSWERS else [tr("Looking for better …")]
+        lines += [tr("Looking for better …")] if self.busy else []
         asks = self.session.parts.unsaid()
         waiting = ", ".join(
             self.session.work.parts[k].name for k in self.session.work.waiting() if k not in asks

@@ -64,6 +64,7 @@ AHEAD = (
     "io.cut_files",
     "planning.remedies.sizes",
     "planning.order_requests",
+    "planning.motion",
     "planning.setup",
     "bending.scene",
     "practice.exercise",

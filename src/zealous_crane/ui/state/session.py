@@ -3,6 +3,7 @@ their history, and the plan of that part, worked out off the window's thread."""
 
 from __future__ import annotations
 
+from functools import cached_property
 from pathlib import Path
 from typing import TYPE_CHECKING
 
@@ -32,6 +33,8 @@ from .user_settings import Saved
 
 if TYPE_CHECKING:
     from ...planning.plan import Plan
+    from .part_survey import PartSurvey
+    from .work_cutting import WorkCutting
 
 
 class Session(Bench):
@@ -96,6 +99,21 @@ class Session(Bench):
         self.bench_plan.advanced.connect(self.advanced)
         say_forces_in(self.settings.ways.tonnage)
         self.bench_plan.again()
+
+    @cached_property
+    def cutting(self) -> WorkCutting:
+        """How the work is cut."""
+        # Fetched when it is first wanted, not while the program starts.
+        from .work_cutting import WorkCutting
+
+        return WorkCutting(self)
+
+    @cached_property
+    def survey(self) -> PartSurvey:
+        """What is measured of the part on the bench, and what was."""
+        from .part_survey import PartSurvey
+
+        return PartSurvey(self)
 
     def plan_of(self, at: int) -> Plan | None:
         """The plan of a part of the work, where it was worked out to the end."""

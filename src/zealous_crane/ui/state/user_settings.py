@@ -80,6 +80,9 @@ def stamp_of(path: Path) -> str | None:
 MOST = 10
 """Recent files kept."""
 
+MOST_WORKS = 50
+"""Works whose place in the work mode is kept."""
+
 
 class Remembered:
     """A file of settings.
@@ -132,6 +135,36 @@ class Remembered:
         self._settings.setValue(
             "dark", {True: "true", False: "false"}.get(dark, "") if dark is not None else ""
         )
+
+    def work(self, key: str) -> dict[str, object]:
+        """Where a work was left in the work mode; empty where it was never begun.
+
+        Args:
+            key: what the work is known by.
+        """
+        kept = self._works.get(key)
+        return kept if isinstance(kept, dict) else {}
+
+    def keep_work(self, key: str, place: dict[str, object]) -> None:
+        """Keep where a work is left; the works looked at last are kept.
+
+        Args:
+            key: what the work is known by.
+            place: where it is left.
+        """
+        works = self._works
+        works.pop(key, None)
+        works[key] = place
+        kept = dict(list(works.items())[-MOST_WORKS:])
+        self._settings.setValue("works", json.dumps(kept))
+
+    @property
+    def _works(self) -> dict[str, object]:
+        try:
+            kept = json.loads(str(self._settings.value("works", "{}")))
+        except json.JSONDecodeError:
+            return {}
+        return kept if isinstance(kept, dict) else {}
 
     @property
     def left(self) -> dict[str, str]:

@@ -47,6 +47,7 @@ class Film(QWidget):
     Args:
         look: colours.
         least: smallest useful size of the picture.
+        plain: the picture alone, with nothing to seek by.
 
     Signals:
         shown: the film is at another place: number of the stroke, and the angle of its fold.
@@ -56,7 +57,7 @@ class Film(QWidget):
     shown = Signal(int, float)
     stopped = Signal()
 
-    def __init__(self, look: Theme, least: QSize) -> None:
+    def __init__(self, look: Theme, least: QSize, *, plain: bool = False) -> None:
         super().__init__()
         self.look = look
         self._plan: Plan | None = None
@@ -81,9 +82,15 @@ class Film(QWidget):
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(4)
         column.addWidget(self.canvas, 1)
-        column.addWidget(self.caption)
-        column.addLayout(self._pill_row)
-        column.addLayout(self._seek_row())
+        self._seeking = QWidget()
+        seeking = QVBoxLayout(self._seeking)
+        seeking.setContentsMargins(0, 0, 0, 0)
+        seeking.setSpacing(4)
+        seeking.addWidget(self.caption)
+        seeking.addLayout(self._pill_row)
+        seeking.addLayout(self._seek_row())
+        column.addWidget(self._seeking)
+        self._seeking.setVisible(not plain)
 
     def _seek_row(self) -> QHBoxLayout:
         self.before, self.after = QPushButton("◂"), QPushButton("▸")
@@ -187,6 +194,25 @@ class Film(QWidget):
         self._until = (motion.seconds if every else end) - HAIR
         if self.at is None or not begin <= self.at < end - HAIR:
             self.at = begin
+        self._clock.start()
+        self._timer.start()
+        self._show_place()
+
+    def hand_over(self, plan: Plan, stroke: PlannedStroke) -> None:
+        """Play how the part comes from the stroke before into its place for this one.
+
+        Args:
+            plan: the plan.
+            stroke: one of its strokes.
+        """
+        self.show_still(plan, stroke, stroke.verdict.stroke.setting.start)
+        motion = self._film()
+        if motion is None:
+            return
+        bends = next(
+            begin for kind, begin, _ in motion.phases(stroke.number) if kind is Handling.BEND
+        )
+        self.at, self._until = motion.begin_of(stroke.number), bends - HAIR
         self._clock.start()
         self._timer.start()
         self._show_place()

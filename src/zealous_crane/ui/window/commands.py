@@ -90,6 +90,7 @@ COMMANDS = (
     ),
     Command("shop.devices", msg("&Shop"), msg("&Instrument and back gauge …"), "Ctrl+Shift+I"),
     *(Command(f"stage.{s.id}", msg("S&tage"), s.command, s.key) for s in STAGES),
+    Command("stage.work", msg("S&tage"), msg("&Work mode"), "F6"),
     Command("stage.at-the-brake", msg("S&tage"), msg("&At the brake"), "F5"),
     Command("bend.order", msg("S&tage"), msg("&Order of the bends …"), "Ctrl+Shift+O"),
     Command("bend.next", msg("S&tage"), msg("Next bend"), "Ctrl+Right"),

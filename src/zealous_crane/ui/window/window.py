@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from functools import partial
 from pathlib import Path
-from typing import TypeVar
+from typing import TYPE_CHECKING, TypeVar
 
 from PySide6.QtCore import QEvent, Qt, QTimer, Signal
 from PySide6.QtGui import (
@@ -42,6 +42,9 @@ from .commands import COMMANDS, Front
 from .exporting import HandingOver
 from .filing import Dropped, Filing, as_begun, begun, dropped_file, told_apart, what_is
 from .header import Header, Rail, VerdictBar
+
+if TYPE_CHECKING:
+    from ...paper.work_steps import Station
 
 OPENING = STAGES[0].id
 """The stage a job opens on."""
@@ -113,7 +116,7 @@ class Window(QMainWindow):
             self.stack,
             {
                 "start": self._make_start,
-                "at-the-brake": self._make_at_brake,
+                "work": self._make_work,
                 "practice": self._make_practice,
             },
         )
@@ -144,10 +147,15 @@ class Window(QMainWindow):
             self.front.look, self.begin, self.add_part, elsewhere, partial(self.show_stage, OPENING)
         )
 
-    def _make_at_brake(self) -> QWidget:
-        from ..pages.at_brake import AtBrake
+    def _make_work(self) -> QWidget:
+        from ..pages.work_mode import WorkMode
 
-        return AtBrake(self.session, self.front.look, partial(self.show_stage, "bend"))
+        return WorkMode(
+            self.session,
+            self.front.look,
+            partial(self.show_stage, "bend"),
+            self.front.remembered,
+        )
 
     def _make_practice(self) -> QWidget:
         from ..pages.practice import PracticePage
@@ -257,6 +265,7 @@ class Window(QMainWindow):
             "shop.test-strip": self.dialogs.ask_test_strip,
             "shop.least": self.dialogs.show_least_sizes,
             "stage.at-the-brake": self.show_at_brake,
+            "stage.work": self.show_work,
             "bend.order": self.ask_order,
             "bend.next": lambda: self.step_bend(1),
             "bend.before": lambda: self.step_bend(-1),
@@ -293,14 +302,23 @@ class Window(QMainWindow):
         self.rail.show_stage(stage)
 
     def show_at_brake(self) -> None:
-        """The full window for reading at the brake."""
-        from ..pages.at_brake import AtBrake
+        """The work mode, at the brake."""
+        from ...paper.work_steps import Station
 
-        shown = page(self.others, "at-the-brake", AtBrake)
+        self._show_work(Station.BRAKE)
+
+    def show_work(self) -> None:
+        """The work mode, where the work was left."""
+        self._show_work(None)
+
+    def _show_work(self, station: Station | None) -> None:
+        from ..pages.work_mode import WorkMode
+
+        shown = page(self.others, "work", WorkMode)
         self._bench_shown(False)
         self.rail.hide()
         self.stack.setCurrentWidget(shown)
-        shown.begin()
+        shown.begin(station)
 
     def show_practice(self) -> None:
         """The place to learn."""
@@ -336,7 +354,7 @@ class Window(QMainWindow):
         shown = self.stack.currentWidget()
         other = {
             "start": new.show_start,
-            "at-the-brake": new.show_at_brake,
+            "work": new.show_work,
             "practice": new.show_practice,
         }.get(self.others.of(shown) or "")
         if other is not None:
