@@ -15,6 +15,7 @@ import ezdxf.path
 import numpy as np
 import pytest
 import shapely
+import trimesh
 import typer
 
 from random_jobs import random_jobs
@@ -183,6 +184,21 @@ def first_piece(told) -> tuple[float, float]:
     return piece["length"], piece["width"]
 
 
+def first_of_the_film(home, job) -> tuple[float, float]:
+    """Size of the sheet (mm) as a reader of glTF has it before anything is bent."""
+    path = home / "film.glb"
+    crane(home, "film", job, "-o", path)
+    scene = trimesh.load(path)
+    boxes = []
+    for node in scene.graph.nodes_geometry:
+        if not node.startswith(("tool", "section")):
+            transform, geometry = scene.graph[node]
+            if abs(np.linalg.det(transform)) > 0:
+                boxes.append(trimesh.transform_points(scene.geometry[geometry].bounds, transform))
+    size = np.ptp(np.concatenate(boxes), axis=0) * 1000
+    return tuple(sorted(size.tolist())[1:])
+
+
 COMMANDS = {
     "blank": lambda home, job: json.loads(crane(home, "blank", job, "--json"))["size"],
     "plan": lambda home, job: json.loads(crane(home, "plan", job, "--quick", "--json"))["blank"][
@@ -192,6 +208,7 @@ COMMANDS = {
     "fits-piece": lambda home, job: json.loads(
         crane(home, "fits-piece", job, "--piece", "100x100", "--json")
     )["blank"],
+    "film": first_of_the_film,
 }
 TELL_NO_BLANK = {
     "open",
@@ -225,6 +242,8 @@ def test_every_command_and_writer_is_a_door_that_is_looked_at():
         "stl",
         "glb",
         "plan",
+        "motion",
+        "film",
     }
 
 

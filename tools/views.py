@@ -19,6 +19,7 @@ from zealous_crane.io.formats import Subject
 from zealous_crane.job.job import Job
 from zealous_crane.paint.application import application
 from zealous_crane.paint.queue import Turns
+from zealous_crane.paper.work_steps import Station
 from zealous_crane.paper.writers import writer_of
 from zealous_crane.practice.layout import LAY_OUT
 from zealous_crane.shop.book.store import Book, read_records
@@ -120,6 +121,7 @@ def take_shop_pictures(folder: Path, home: Path) -> None:
         dialog.close()
     _take_strip(window, session, folder)
     _take_learnt(window, session, folder)
+    _take_bench(window, session, folder)
     shop = ShopDialog(
         session,
         window.front.look,
@@ -185,6 +187,17 @@ def _take_learnt(window: Window, session: Session, folder: Path) -> None:
     session.book.settle()
     settle(session, 400)
     window.grab().save(str(folder / f"{AT_THE_BRAKE}.png"))
+    window.show_stage("bend")
+
+
+def _take_bench(window: Window, session: Session, folder: Path) -> None:
+    """The work mode at the bench: a setting of the scribe with its lines lit."""
+    window.show_work()
+    mode = page_of(window.others, "work", WorkMode)
+    mode.show_station(Station.BENCH)
+    mode.next()
+    settle(session, 200)
+    window.grab().save(str(folder / "at-the-bench.png"))
     window.show_stage("bend")
 
 

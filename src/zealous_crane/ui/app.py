@@ -91,6 +91,8 @@ class OpenWindow:
 
 def run(job: Path | None = None) -> int:
     """Open the window and stay until it is closed; the exit code."""
+    from PySide6.QtCore import QTimer
+
     from ..paint.application import application
     from ..paint.theme import scale_text
     from .state.session import Session
@@ -112,4 +114,5 @@ def run(job: Path | None = None) -> int:
         window.filing.open_file(job)
     elif not restored:
         window.stand_where_left()
+        QTimer.singleShot(0, window, window.ask_first)
     return app.exec()

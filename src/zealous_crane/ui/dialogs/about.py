@@ -34,7 +34,7 @@ from ...paint.folded import paint_folded
 from ...paint.theme import LIGHT, Theme
 from ...shop.safety_notes import FIRST
 from ..app import log_path
-from ..manual import PAGES, page_text, page_title
+from ..manual import PAGES, page_text, page_title, picture_data
 from ..widgets.save_as import ask_where
 from ..widgets.widget import Table, run_dialog
 from ..window.commands import COMMANDS, words_of
@@ -44,7 +44,7 @@ PICTURE = 260, 170
 
 
 class ManualBrowser(QTextBrowser):
-    """Shows a page; pictures of kinds are drawn by the program itself."""
+    """Shows a page; pictures of kinds are drawn as they are wanted, others ship with the page."""
 
     def __init__(self, look: Theme) -> None:
         super().__init__()
@@ -56,6 +56,8 @@ class ManualBrowser(QTextBrowser):
         url = QUrl(name) if isinstance(name, str) else name
         if kind == QTextDocument.ResourceType.ImageResource.value and url.scheme() == "kind":
             return kind_picture(url.path(), self.look)
+        if kind == QTextDocument.ResourceType.ImageResource.value and url.scheme() == "picture":
+            return QImage.fromData(picture_data(url.path()))
         return super().loadResource(kind, url)
 
 
@@ -117,11 +119,16 @@ def write_manual(folder: Path) -> list[Path]:
     for name in PAGES:
         document = QTextDocument()
         text = page_text(name)
-        for kind in _kinds_shown(text):
+        for kind in _shown(text, "kind"):
             picture = folder / f"{kind}.png"
             kind_picture(kind, LIGHT).save(str(picture))
             written.append(picture)
             text = text.replace(f"(kind:{kind})", f"({kind}.png)")
+        for shown in _shown(text, "picture"):
+            picture = folder / f"page-{shown}.png"
+            write_atomically(picture, picture_data(shown))
+            written.append(picture)
+            text = text.replace(f"(picture:{shown})", f"({picture.name})")
         document.setMarkdown(text)
         body = document.toHtml().split("<body", 1)[1].split(">", 1)[1].rsplit("</body>", 1)[0]
         page = (
@@ -135,8 +142,9 @@ def write_manual(folder: Path) -> list[Path]:
     return written
 
 
-def _kinds_shown(text: str) -> list[str]:
-    return [part.split(")", 1)[0] for part in text.split("(kind:")[1:]]
+def _shown(text: str, scheme: str) -> list[str]:
+    """The pictures of a page that are found in one way."""
+    return [part.split(")", 1)[0] for part in text.split(f"({scheme}:")[1:]]
 
 
 KEYS_WIDE, KEYS_HIGH = 560, 520

@@ -12,6 +12,7 @@ PAGES: tuple[str, ...] = (
     "cut",
     "tool-up",
     "bend",
+    "work",
     "check",
     "shop",
     "practice",
@@ -21,7 +22,7 @@ PAGES: tuple[str, ...] = (
 )
 """Pages in the order they are read."""
 
-PLACE_OF = {"at-the-brake": "bend", "book": "shop"}
+PLACE_OF = {"at-the-brake": "work", "book": "shop"}
 """Where a place of the window has no page of its own, the page that tells of it."""
 
 
@@ -32,6 +33,11 @@ def page_text(name: str) -> str:
         if name == "kinds"
         else (resources.files(__package__) / f"{name}.md").read_text(encoding="utf-8")
     )
+
+
+def picture_data(name: str) -> bytes:
+    """A picture of the manual, as PNG."""
+    return (resources.files(__package__) / "pictures" / f"{name}.png").read_bytes()
 
 
 def page_title(name: str) -> str:

@@ -1,9 +1,10 @@
-"""The start page: every kind of part as a small picture, from the demonstration work; one click
-opens it or adds it."""
+"""The start page: what was worked on last, then every kind of part as a small picture, from the
+demonstration work; one click opens it or adds it."""
 
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
+from pathlib import Path
 
 from PySide6.QtCore import QPointF, QRect, QRectF, QSize, QSizeF, Qt, QTimer
 from PySide6.QtGui import QKeyEvent, QMouseEvent, QPainter, QPaintEvent, QPen, QPixmap
@@ -18,14 +19,19 @@ from PySide6.QtWidgets import (
 )
 
 from ...demo import DEMOS, demo_work
+from ...errors import INPUT_ERRORS
 from ...flat.blank import Blank
 from ...flat.on_brake import flat_for
 from ...i18n import tr
+from ...io.job_file import read_work
 from ...job.job import Job
 from ...paint.folded import paint_folded
 from ...paint.theme import Theme, font, pixels
 from ...work.work import Work
-from ..widgets.widget import Wrapped
+from ..widgets.widget import Wrapped, emptied, heading
+
+IN_A_ROW = 5
+"""Cards side by side."""
 
 
 class DemoCard(QWidget):
@@ -37,7 +43,7 @@ class DemoCard(QWidget):
         open_: called when it is chosen.
     """
 
-    def __init__(self, work: Work, look: Theme, open_: Callable[[Work], None]) -> None:
+    def __init__(self, work: Work, look: Theme, open_: Callable[[Work], object]) -> None:
         super().__init__()
         self.work, self.look, self._open = work, look, open_
         self._picture = QPixmap()
@@ -110,14 +116,57 @@ class DemoCard(QWidget):
         self._drawn_for = size, self.look
         self.update()
 
-    def mousePressEvent(self, event: QMouseEvent) -> None:
+    def _chosen(self) -> None:
         self._open(self.work.resolved())
+
+    def mousePressEvent(self, event: QMouseEvent) -> None:
+        self._chosen()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if event.key() in (Qt.Key.Key_Return, Qt.Key.Key_Enter, Qt.Key.Key_Space):
-            self._open(self.work.resolved())
+            self._chosen()
         else:
             super().keyPressEvent(event)
+
+
+class RecentCard(DemoCard):
+    """A file of one's own, gone on with by a click; its picture comes once it is read.
+
+    Args:
+        path: the file.
+        look: colours.
+        open_: opens it.
+    """
+
+    def __init__(self, path: Path, look: Theme, open_: Callable[[Path], object]) -> None:
+        self.path = path
+        super().__init__(
+            Work.of(demo_work(next(iter(DEMOS)), resolved=False).parts[0]),
+            look,
+            lambda _: open_(path),
+        )
+        self.work = self.work.model_copy(update={"name": path.stem})
+        self.kind = path.parent.name
+        self.setAccessibleName(tr("{name}, in {folder}").format(name=path.stem, folder=self.kind))
+        self.setToolTip(str(path))
+        self._unread = True
+
+    def draw(self) -> None:
+        """Read the file, then as any other; one that cannot be read has no picture."""
+        if not self._unread:
+            super().draw()
+            return
+        self._unread = False
+        try:
+            work = read_work(self.path)
+            self._blank = flat_for(work.parts[0], None)
+            self.kind = tr(work.parts[0].part.label)
+        except (*INPUT_ERRORS, OSError):
+            self._drawn_for = self.place.size(), self.look
+        self.update()
+
+    def _chosen(self) -> None:
+        self._open(self.work)
 
 
 def _never_first(works: Sequence[Work]) -> list[Job]:
@@ -137,8 +186,9 @@ class StartPage(QWidget):
         look: colours.
         begin: opens work.
         add: adds the first part of work to what is open.
-        ask: opens a file, reads a drawing, makes a duct fitting.
+        ask: opens a file, reads a drawing, makes a duct fitting, opens the shop.
         back: returns to the bench.
+        recent: the files opened last, and what opens one.
     """
 
     def __init__(
@@ -146,25 +196,34 @@ class StartPage(QWidget):
         look: Theme,
         begin: Callable[[Work], None],
         add: Callable[[Work], None],
-        ask: tuple[Callable[[], None], Callable[[], None], Callable[[], None]],
+        ask: tuple[Callable[[], None], ...],
         back: Callable[[], None],
+        recent: tuple[Callable[[], Sequence[Path]], Callable[[Path], object]],
     ) -> None:
         super().__init__()
         self.setObjectName("bench")
-        self._begin, self._add = begin, add
+        self._begin, self._add, self._look = begin, add, look
+        self._recent, self._open_file = recent
         self.adding = False
         self.title = QLabel()
         self.title.setFont(font(15, bold=True))
         self.about = Wrapped()
         self.about.setObjectName("faint")
         files = QHBoxLayout()
-        self.open_button, self.drawing_button, self.fitting_button, self.back_button = (
+        self.open_button, self.drawing_button, self.fitting_button = (
             QPushButton(tr("Open a job …")),
             QPushButton(tr("Read a drawing (DXF) …")),
             QPushButton(tr("Duct fitting as a set …")),
-            QPushButton(tr("Back to the bench")),
         )
-        buttons = (self.open_button, self.drawing_button, self.fitting_button, self.back_button)
+        self.shop_button = QPushButton(tr("Machines, metals, tools …"))
+        self.back_button = QPushButton(tr("Back to the bench"))
+        buttons = (
+            self.open_button,
+            self.drawing_button,
+            self.fitting_button,
+            self.shop_button,
+            self.back_button,
+        )
         for button, run in zip(buttons, (*ask, back), strict=True):
             button.clicked.connect(lambda _=False, run=run: run())
             files.addWidget(button)
@@ -176,12 +235,22 @@ class StartPage(QWidget):
         self.only_added = [
             DemoCard(Work.of(part), look, self._chosen) for part in _never_first(works)
         ]
+        self.recent: list[RecentCard] = []
+        self.recent_heading = heading(tr("Go on with"))
+        self.shelf_heading = heading(tr("Begin with a kind"))
+        self._recent_row = QHBoxLayout()
+        self._recent_row.setSpacing(10)
         grid = QGridLayout()
         grid.setSpacing(10)
         for i, card in enumerate((*self.cards, *self.only_added)):
-            grid.addWidget(card, i // 5, i % 5)
+            grid.addWidget(card, i // IN_A_ROW, i % IN_A_ROW)
         holder = QWidget()
-        holder.setLayout(grid)
+        shelves = QVBoxLayout(holder)
+        shelves.addWidget(self.recent_heading)
+        shelves.addLayout(self._recent_row)
+        shelves.addWidget(self.shelf_heading)
+        shelves.addLayout(grid)
+        shelves.addStretch(1)
         scroll = QScrollArea()
         scroll.setWidgetResizable(True)
         scroll.setWidget(holder)
@@ -206,7 +275,7 @@ class StartPage(QWidget):
         card = next(
             (
                 card
-                for card in (*self.cards, *self.only_added)
+                for card in (*self.recent, *self.cards, *self.only_added)
                 if not card.drawn and card.isVisible()
             ),
             None,
@@ -219,6 +288,7 @@ class StartPage(QWidget):
     def show_for(self, *, adding: bool) -> None:
         """Say whether a choice begins new work or adds a part to what is open."""
         self.adding = adding
+        self._show_recent(() if adding else self._recent())
         for card in self.only_added:
             card.setVisible(adding)
         self.title.setText(tr("Add a part like …") if adding else tr("What do you want to make?"))
@@ -234,6 +304,18 @@ class StartPage(QWidget):
                 "changed afterwards."
             )
         )
+
+    def _show_recent(self, paths: Sequence[Path]) -> None:
+        """The files opened last, as far as a row goes."""
+        emptied(self._recent_row)
+        self.recent = [RecentCard(path, self._look, self._open_file) for path in paths[:IN_A_ROW]]
+        for k in range(IN_A_ROW if self.recent else 0):
+            if k < len(self.recent):
+                self._recent_row.addWidget(self.recent[k], 1)
+            else:
+                self._recent_row.addStretch(1)
+        self.recent_heading.setVisible(bool(self.recent))
+        self.shelf_heading.setVisible(bool(self.recent))
 
     def _chosen(self, work: Work) -> None:
         (self._add if self.adding else self._begin)(work)

@@ -186,6 +186,16 @@ class Remembered:
         self._settings.setValue("paper", json.dumps(chosen))
 
     @property
+    def welcomed(self) -> bool:
+        """True when the questions of the first start were put; whoever has worked with the program
+        before is not asked."""
+        return str(self._settings.value("welcomed", "")) == "true" or bool(self.left)
+
+    @welcomed.setter
+    def welcomed(self, on: bool) -> None:
+        self._settings.setValue("welcomed", "true" if on else "")
+
+    @property
     def last(self) -> dict[str, str]:
         """Metal, thickness, brake and units of the last new part; empty the first time."""
         return self._texts("last")

@@ -149,6 +149,8 @@ class StepByStep(QObject):
         QTimer.singleShot(0, self, self._next)
 
     def _next(self) -> None:
+        if self._stopped:
+            return
         try:
             share = next(self._steps)
         except StopIteration:

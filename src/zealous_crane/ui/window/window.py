@@ -27,16 +27,18 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
+from ...demo import demo_job
 from ...i18n import Message, tr
 from ...paint.application import application, speak_to
 from ...paint.theme import DARK, LIGHT, Theme, palette, style_sheet
 from ...paper.writers import WRITERS
+from ...units.length import Units
 from ...work.work import Work
 from ..pages.registry import STAGES
 from ..pages.stage import Doors, Stage, StagePages
 from ..state.session import Session
 from ..state.user_settings import Remembered
-from ..widgets.widget import LazyView, as_text
+from ..widgets.widget import LazyView, as_text, run_dialog
 from .actions import Dialogs
 from .commands import COMMANDS, Front
 from .exporting import HandingOver
@@ -142,10 +144,42 @@ class Window(QMainWindow):
     def _make_start(self) -> QWidget:
         from ..pages.start import StartPage
 
-        elsewhere = self.filing.ask_open, self.filing.ask_drawing, self.dialogs.ask_fitting
+        filing, dialogs = self.filing, self.dialogs
+        elsewhere = filing.ask_open, filing.ask_drawing, dialogs.ask_fitting, dialogs.show_shop
         return StartPage(
-            self.front.look, self.begin, self.add_part, elsewhere, partial(self.show_stage, OPENING)
+            self.front.look,
+            self.begin,
+            self.add_part,
+            elsewhere,
+            partial(self.show_stage, OPENING),
+            (self._recent_files, self._go_on_with),
         )
+
+    def _recent_files(self) -> tuple[Path, ...]:
+        return self.front.remembered.recent if self.front.remembered is not None else ()
+
+    def _go_on_with(self, path: Path) -> None:
+        """Open a file of the start page."""
+        if self.filing.may_leave() and self.filing.open_file(path):
+            self.show_stage(OPENING)
+
+    def ask_first(self) -> None:
+        """Ask what new parts begin with, once; whoever skips it is not asked again."""
+        from ..dialogs.first_start import FirstStart
+
+        remembered = self.front.remembered
+        if remembered is None or remembered.welcomed:
+            return
+        remembered.welcomed = True
+        dialog = FirstStart(self.session.rack, self.front.look, self)
+        if run_dialog(dialog):
+            remembered.last = dialog.chosen
+            settings = self.session.settings
+            ways = settings.ways.model_copy(update={"units": Units(dialog.chosen["units"])})
+            self.session.shop_edits.keep_settings(settings.model_copy(update={"ways": ways}))
+            # Nothing was worked on yet: what was said counts, not the demonstration on the bench.
+            self.session.start_with(demo_job())
+        self.show_start()
 
     def _make_work(self) -> QWidget:
         from ..pages.work_mode import WorkMode
@@ -203,7 +237,7 @@ class Window(QMainWindow):
 
     def _list_recent(self) -> None:
         self.recent.clear()
-        for path in self.front.remembered.recent if self.front.remembered is not None else ():
+        for path in self._recent_files():
             action = self.recent.addAction(path.name)
             action.setToolTip(as_text(str(path)))
             action.triggered.connect(
