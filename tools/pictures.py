@@ -121,7 +121,7 @@ def _painted() -> dict[str, Callable[[QPainter, QRectF], object]]:
 
     def laid_out(p: QPainter, rect: QRectF) -> None:
         left, right = _halves(rect)
-        options = FlatOptions(dimensions=False, text=12, lit=marking.scribe[0])
+        options = FlatOptions(dimensions=False, text=12, lit=marking.scribe[0], tags=False)
         paint_flat(p, left, flat, job.units, LIGHT, options)
         paint_corner(p, right, marking.corners[0], job.units, LIGHT, text=13)
 

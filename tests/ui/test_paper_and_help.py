@@ -155,7 +155,7 @@ def test_f1_opens_the_manual_where_one_is(qtbot, window, tmp_path):
     assert "kind:" not in (tmp_path / "html" / "kinds.html").read_text() and any(
         f.suffix == ".png" for f in files
     )
-    assert page_for("at-the-brake") == "bend" and page_for("nowhere") == "start"
+    assert page_for("at-the-brake") == "work" and page_for("nowhere") == "start"
 
 
 def test_what_the_manual_says_is_so():
