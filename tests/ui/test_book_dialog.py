@@ -4,12 +4,13 @@ import math
 
 import pytest
 from hands import choose, planned
-from PySide6.QtCore import Qt, QTimer
+from PySide6.QtCore import QPoint, QRectF, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QInputDialog
 
 from shop_season import MACHINES, METALS, Shop
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.metal.shop_table import ShopTable
+from zealous_crane.paint.sheets import LearntPlot
 from zealous_crane.shop.book.record import BendRecord, DoneRecord, SizeRecord, StripRecord
 from zealous_crane.shop.book.store import Book
 from zealous_crane.shop.hierarchical_fit import BendContext
@@ -195,3 +196,38 @@ def test_records_are_read_in_the_shops_own_words(window):
     size = SizeRecord(what="angle of the left wall", wanted=90.0, got=89.0)
     wide = SizeRecord(what="left wall, outside", wanted=50.8, got=50.8)
     assert inch.cell(size, "got") == "89°" and inch.cell(wide, "got") == '2"'
+
+
+def test_a_point_of_the_plot_leads_to_its_record_and_back(qtbot, window, season):
+    dialog = shown(qtbot, window, Qt.Key.Key_K, BookDialog)
+    qtbot.waitUntil(lambda: not dialog.busy)
+    learnt, bends = dialog._learnt
+    plot = LearntPlot.of(QRectF(dialog.plot.rect()), bends, learnt)
+    points = plot.points(bends)
+    assert [bend.made for bend, _ in points] == sorted(bend.made for bend, _ in points)
+    for bend, place in (points[0], points[len(points) // 2]):
+        # A record the search leaves out is found all the same.
+        dialog.search.setText("no such job")
+        dialog.refresh()
+        assert dialog.chosen() is None
+        dialog._learnt = learnt, bends
+        qtbot.mouseClick(dialog.plot, Qt.MouseButton.LeftButton, pos=place.toPoint())
+        assert dialog.chosen().id == bend.id and dialog.search.text() == ""
+        qtbot.waitUntil(lambda: not dialog.busy)
+    # And back: the row that is chosen stands out among the points.
+    qtbot.waitUntil(lambda: dialog._learnt is not None)
+    before = dialog.plot.grab().toImage()
+    learnt, bends = dialog._learnt
+    other = next(
+        row
+        for row, record in enumerate(dialog.records.records)
+        if record.id in {b.id for b in bends} and record.id != dialog.chosen().id
+    )
+    dialog.table.selectRow(other)
+    qtbot.waitUntil(lambda: dialog._learnt is not None)
+    assert dialog.plot.grab().toImage() != before
+    # A click beside every point chooses nothing.
+    row = dialog.table.currentIndex().row()
+    qtbot.mouseClick(dialog.plot, Qt.MouseButton.LeftButton, pos=QPoint(3, 3))
+    assert dialog.table.currentIndex().row() == row
+    dialog.close()

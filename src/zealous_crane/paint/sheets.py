@@ -6,6 +6,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
+from typing import Self
 
 import numpy as np
 from PySide6.QtCore import QLineF, QPointF, QRectF, Qt
@@ -301,8 +302,58 @@ LEFT, BOTTOM, TOP, RIGHT = 44.0, 26.0, 10.0, 12.0
 """Margins, in pixels."""
 
 
+@dataclass(frozen=True)
+class LearntPlot:
+    """Where the springback at 90° of bends stands in a picture.
+
+    Attributes:
+        frame: where points stand.
+        least, most: degrees at its foot and at its head.
+    """
+
+    frame: QRectF
+    least: float
+    most: float
+
+    @classmethod
+    def of(cls, rect: QRectF, bends: Sequence[BendRecord], learnt: Learnt) -> Self:
+        """The plot that holds every bend, the estimate and the handbook.
+
+        Args:
+            rect: where it is drawn.
+            bends: the bends of the book.
+            learnt: what they teach.
+        """
+        frame = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
+        values = [b.springback for b in bends if b.springback is not None]
+        low, high = learnt.within
+        least, most = min([low, learnt.rule, 0.0, *values]), max([high, learnt.rule, *values])
+        room = max(most - least, 1.0) * 0.06
+        return cls(frame, least - room, most + room)
+
+    def at(self, value: float) -> float:
+        """Height at which a springback (degrees) stands."""
+        share = (value - self.least) / (self.most - self.least)
+        return self.frame.bottom() - share * self.frame.height()
+
+    def points(self, bends: Sequence[BendRecord]) -> list[tuple[BendRecord, QPointF]]:
+        """The bends, oldest first, each where it stands."""
+        told = [(b, b.springback) for b in bends if b.springback is not None]
+        told.sort(key=lambda pair: pair[0].made)
+        apart = self.frame.width() / (len(told) + 1)
+        return [
+            (bend, QPointF(self.frame.left() + apart * k, self.at(value)))
+            for k, (bend, value) in enumerate(told, start=1)
+        ]
+
+
 def paint_learnt(
-    p: QPainter, rect: QRectF, bends: Sequence[BendRecord], learnt: Learnt, look: Theme
+    p: QPainter,
+    rect: QRectF,
+    bends: Sequence[BendRecord],
+    learnt: Learnt,
+    look: Theme,
+    chosen: str = "",
 ) -> None:
     """Springback at 90° of every bend behind an estimate: those of the very place filled, others
     hollow; the estimate's mean as a line, the interval that holds nine bends of ten as a band, the
@@ -314,18 +365,12 @@ def paint_learnt(
         bends: the bends of the book.
         learnt: what they teach.
         look: the colours.
+        chosen: id of the bend that stands out; empty for none.
     """
     p.setRenderHint(QPainter.RenderHint.Antialiasing)
-    frame = rect.adjusted(LEFT, TOP, -RIGHT, -BOTTOM)
-    values = [b.springback for b in bends if b.springback is not None]
+    plot = LearntPlot.of(rect, bends, learnt)
+    frame, at, least, most = plot.frame, plot.at, plot.least, plot.most
     low, high = learnt.within
-    least, most = min([low, learnt.rule, 0.0, *values]), max([high, learnt.rule, *values])
-    room = max(most - least, 1.0) * 0.06
-    least, most = least - room, most + room
-
-    def at(value: float) -> float:
-        return frame.bottom() - (value - least) / (most - least) * frame.height()
-
     p.fillRect(frame, look.color("field"))
     p.fillRect(
         QRectF(frame.left(), at(high), frame.width(), at(low) - at(high)), look.color("accent", 36)
@@ -347,13 +392,14 @@ def paint_learnt(
     p.setPen(QPen(look.color("accent"), 2))
     p.drawLine(QPointF(frame.left(), at(learnt.mean)), QPointF(frame.right(), at(learnt.mean)))
     here = set(learnt.ids[: learnt.here])
-    apart = frame.width() / (len(values) + 1)
-    shown = sorted((b for b in bends if b.springback is not None), key=lambda b: b.made)
-    for i, bend in enumerate(shown, start=1):
-        assert bend.springback is not None
+    for bend, place in plot.points(bends):
+        if bend.id == chosen:
+            p.setPen(QPen(look.color("accent"), 2.5))
+            p.setBrush(Qt.BrushStyle.NoBrush)
+            p.drawEllipse(place, 9.0, 9.0)
         p.setPen(QPen(look.color("ink"), 1.4))
         p.setBrush(look.color("ink") if bend.id in here else look.color("field"))
-        p.drawEllipse(QPointF(frame.left() + apart * i, at(bend.springback)), 4.0, 4.0)
+        p.drawEllipse(place, 4.0, 4.0)
     p.setPen(look.color("ink"))
     under = QRectF(frame.left(), frame.bottom() + 4, frame.width(), BOTTOM - 4)
     p.drawText(

@@ -3,13 +3,14 @@ handed out, brought in, merged."""
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from pathlib import Path
 from typing import TypeVar
 
-from PySide6.QtCore import QEventLoop, QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QEventLoop, QPointF, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QPainter, QStandardItem, QStandardItemModel
 from PySide6.QtWidgets import (
     QCheckBox,
@@ -30,7 +31,7 @@ from ...errors import INPUT_ERRORS
 from ...i18n import counted, msg, tr
 from ...io.atomic import FileError, write_atomically
 from ...metal.material import Material
-from ...paint.sheets import paint_learnt
+from ...paint.sheets import LearntPlot, paint_learnt
 from ...paint.theme import Theme
 from ...shop.book.address import is_file
 from ...shop.book.record import (
@@ -48,7 +49,7 @@ from ...shop.springback import Learnt, handbook, learn
 from ...units.length import Units, show_length
 from ...units.quantities import parse_angle, show_angle
 from ..state.session import Session
-from ..widgets.canvas import Canvas
+from ..widgets.canvas import PointCanvas
 from ..widgets.form import title
 from ..widgets.save_as import ask_where
 from ..widgets.widget import Choice, Wrapped
@@ -178,6 +179,10 @@ class Records(QStandardItemModel):
         self.endResetModel()
 
 
+NEAR = 14.0
+"""Painter units off a point within which a click means it."""
+
+
 def patiently(where: Path | str, work: Callable[[], T]) -> T:
     """Something asked of a book. A server may keep one waiting: the window is painted meanwhile,
     and takes no keys.
@@ -253,7 +258,9 @@ class BookDialog(QDialog):
         self.table.horizontalHeader().setResizeContentsPrecision(WIDTHS)
         self.table.selectionModel().currentRowChanged.connect(lambda *_: self._chosen())
         self.message = Wrapped()
-        self.plot = Canvas(tr("What the bends say"), self._paint, QSize(300, 190))
+        self.plot = PointCanvas(tr("What the bends say"), self._paint, QSize(300, 190))
+        self.plot.setToolTip(tr("Click a point to see its record."))
+        self.plot.clicked.connect(self._point)
         self.correct = QPushButton(tr("Correct the angle …"))
         self.correct.clicked.connect(self._correct)
         self.told = Wrapped()
@@ -415,7 +422,35 @@ class BookDialog(QDialog):
 
     def _paint(self, p: QPainter, rect: QRectF) -> None:
         if self._learnt is not None:
-            paint_learnt(p, rect, self._learnt[1], self._learnt[0], self.look)
+            record = self.chosen()
+            learnt, bends = self._learnt
+            paint_learnt(p, rect, bends, learnt, self.look, record.id if record else "")
+
+    def _point(self, place: QPointF) -> None:
+        """Choose the record of the point that was clicked; one the search leaves out is searched
+        for no more."""
+        if self._learnt is None:
+            return
+        learnt, bends = self._learnt
+        plot = LearntPlot.of(QRectF(self.plot.rect()), bends, learnt)
+        near = [
+            (math.hypot(at.x() - place.x(), at.y() - place.y()), bend.id)
+            for bend, at in plot.points(bends)
+        ]
+        far, id_ = min(near, default=(math.inf, ""))
+        if far > NEAR:
+            return
+        if id_ not in self._ids and self.search.text():
+            self.search.clear()
+            self.refresh()
+        if id_ in self._ids:
+            row = self._ids.index(id_)
+            self.table.selectRow(row)
+            self.table.scrollTo(self.records.index(row, 0))
+
+    @property
+    def _ids(self) -> list[str]:
+        return [record.id for record in self.records.records]
 
     # --- what is done ----------------------------------------------------------------------------
 

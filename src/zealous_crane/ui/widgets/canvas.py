@@ -311,6 +311,22 @@ class Canvas(QWidget):
             self.grab().save(str(path), "PNG")
 
 
+class PointCanvas(Canvas):
+    """A picture in which something is pointed at.
+
+    Signals:
+        clicked: where.
+    """
+
+    clicked = Signal(QPointF)
+    zooms: ClassVar[bool] = False
+
+    def mouseReleaseEvent(self, event: QMouseEvent) -> None:
+        super().mouseReleaseEvent(event)
+        if event.button() is Qt.MouseButton.LeftButton:
+            self.clicked.emit(event.position())
+
+
 class TurnCanvas(Canvas):
     """A picture of the folded part that turns as it is dragged, or with the arrow keys."""
 
