@@ -215,6 +215,11 @@ class TurningStroke(Stroke):
         """(2,) mm, foremost point of the nose's level: where the nose stands over the sheet."""
 
     @property
+    def nose_place(self) -> float:
+        """See :attr:`Stroke.nose_place`."""
+        return float(self.nose[0])
+
+    @property
     @abstractmethod
     def opening(self) -> float:
         """How far what stands over the fold rises, mm."""

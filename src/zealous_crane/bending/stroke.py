@@ -219,6 +219,11 @@ class Stroke(ABC):
         return 0.0
 
     @property
+    def nose_place(self) -> float | None:
+        """Where the nose stands over the sheet, y in mm; None where a machine has none."""
+        return None
+
+    @property
     def strain(self) -> float:
         """Largest share of a force's rating that the stroke takes; 0 where nothing of the kind is
         known."""

@@ -103,6 +103,40 @@ FILLS = {
 what stands beside it a silhouette."""
 
 
+CUT = (OutlineKind.TOOL, OutlineKind.SECTION)
+"""What is cut by the plane one looks at, and hatched as a section is."""
+
+HATCHED = 70
+"""Of 255: how much of the hatching is seen."""
+
+
+def _setback(p: QPainter, rect: QRectF, stroke: PlannedStroke, scale: Scale, look: Theme) -> None:
+    """How far the nose stands behind the bed's edge, with its two ends below the sheet."""
+    engine = stroke.verdict.stroke
+    setback, at = engine.setback, engine.nose_place or 0.0
+    text = max(11.0, min(14.0, rect.height() / 32))
+    edge, nose = scale.point(at - setback, 0.0), scale.point(at, 0.0)
+    low = edge.y() + text * 1.2
+    p.setPen(QPen(look.color("ink"), 1.2))
+    for x in (edge.x(), nose.x()):
+        p.drawLine(QPointF(x, edge.y() + 3), QPointF(x, low + 4))
+    p.drawLine(QPointF(edge.x(), low), QPointF(nose.x(), low))
+    words = tr("nose {setback} back").format(
+        setback=show_length(setback, stroke.units.fine, pretty=True)
+    )
+    p.setFont(pixels(text))
+    place = QRectF(
+        nose.x() + 8, low - text * 0.8, p.fontMetrics().horizontalAdvance(words) + 8, text * 1.6
+    )
+    if place.right() > rect.right():
+        place.moveRight(edge.x() - 8)
+    p.setBrush(look.color("bench", 215))
+    p.setPen(Qt.PenStyle.NoPen)
+    p.drawRoundedRect(place, 3, 3)
+    p.setPen(look.color("ink"))
+    p.drawText(place, Qt.AlignmentFlag.AlignCenter, words)
+
+
 def paint_end(
     p: QPainter,
     rect: QRectF,
@@ -131,6 +165,12 @@ def paint_end(
 
     for piece in scene(engine, degrees):
         fill(piece.outline, *FILLS[piece.kind])
+        if piece.kind in CUT and not plain:
+            p.setPen(Qt.PenStyle.NoPen)
+            p.setBrush(QBrush(look.color("tool_edge", HATCHED), Qt.BrushStyle.BDiagPattern))
+            p.drawPolygon(scale.polygon(piece.outline))
+    if engine.nose_place is not None and engine.setback > 0 and not plain:
+        _setback(p, rect, stroke, scale, look)
     limit = stroke.verdict.limit
     if limit is not None and limit.obstacle.phase is not Phase.SWING:
         # What will not go in or be clamped is drawn over the tool it meets.
