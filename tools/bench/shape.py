@@ -12,7 +12,7 @@ from zealous_crane.flat.blank import Blank
 from zealous_crane.flat.development import develop
 from zealous_crane.job.job import DrawnPart, Job
 from zealous_crane.part.design import Base, Design, Flange
-from zealous_crane.planning.plan import PlannedStroke
+from zealous_crane.planning.plan import Plan, PlannedStroke
 from zealous_crane.planning.planner import make_plan
 from zealous_crane.units.length import Units
 
@@ -86,10 +86,13 @@ def _in_round(image: QImage) -> None:
     from zealous_crane.paint.theme import LIGHT
     from zealous_crane.planning.motion import clamped
 
-    rack, swung = shipped_rack(), []
+    rack, swung, played = shipped_rack(), [], []
     for work in DEMOS:
         for job in demo_work(work).parts:
-            for stroke in make_plan(job, rack[job.brake]).strokes:
+            plan = make_plan(job, rack[job.brake])
+            if plan.strokes:
+                played.append(_played(plan, image))
+            for stroke in plan.strokes:
                 angles = itertools.count()
 
                 def painted(stroke: PlannedStroke = stroke, angles: Iterator[int] = angles) -> None:
@@ -100,6 +103,28 @@ def _in_round(image: QImage) -> None:
 
                 swung.append(median(painted, 5, fresh=False))
     row("a stroke in three dimensions, swinging: the slowest of all", max(swung), "< 33")
+    row("the film of a job, a picture of it: the slowest of all", max(played), "< 33")
+
+
+def _played(plan: Plan, image: QImage) -> float:
+    """Milliseconds of a picture of a whole job, moment after moment: the median."""
+    from PySide6.QtCore import QRectF
+    from PySide6.QtGui import QPainter
+
+    from zealous_crane.paint.machine_view import EYE, film_shot, paint_moment
+    from zealous_crane.paint.theme import LIGHT
+    from zealous_crane.planning.motion import JobMotion
+
+    motion = JobMotion(plan)
+    shot, moments = film_shot(motion, EYE), itertools.count()
+
+    def painted() -> None:
+        p = QPainter(image)
+        at = (next(moments) % 60) / 60 * motion.seconds
+        paint_moment(p, QRectF(image.rect()), motion.moment(at), LIGHT, shot)
+        p.end()
+
+    return median(painted, 60, fresh=False)
 
 
 def folded() -> None:
