@@ -9,7 +9,7 @@ from shared_plans import plan_of
 from zealous_crane.bending.drawing import OutlineKind
 from zealous_crane.brake.library import shipped_rack
 from zealous_crane.demo import demo_work
-from zealous_crane.paint.brake import paint_end
+from zealous_crane.paint.brake import beside, paint_end
 from zealous_crane.paint.theme import LIGHT
 
 
@@ -53,3 +53,22 @@ def test_it_is_drawn_on_a_leaf_brake_and_on_no_press(qapp):
     assert press.verdict.stroke.nose_place is None
     assert drawn(leaf, plain=False) != drawn(leaf, plain=True)
     drawn(press, plain=False)
+
+
+@pytest.mark.parametrize(
+    ("lines", "middle"),
+    [
+        ([], 50.0),
+        ([10.0, 95.0], 50.0),
+        ([50.0], 25.0),
+        ([58.0], 29.0),
+        ([30.0, 46.0], 73.0),
+        ([12.0, 34.0, 50.0, 66.0, 88.0], 50.0),
+    ],
+)
+def test_a_label_stands_beside_a_line_not_on_it(lines, middle):
+    label, room = QRectF(40, 0, 20, 14), QRectF(0, 0, 100, 40)
+    at = beside(label, room, lines)
+    assert at == pytest.approx(middle)
+    if any(hi - lo > 24 for lo, hi in zip([0, *lines], [*lines, 100], strict=True)):
+        assert all(abs(at - x) >= 10 for x in lines)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Sequence
 
@@ -299,6 +300,25 @@ def free_place(place: QRectF, room: QRectF, taken: Sequence[QRectF]) -> QRectF:
     return first_free((within.translated(0, move) for move in (0.0, *moves)), room, taken) or within
 
 
+def beside(label: QRectF, room: QRectF, lines: Sequence[float]) -> float:
+    """Middle of a label in its room, off upright lines: in the widest part of the room that a line
+    through the label leaves, where it fits there.
+
+    Args:
+        label: as wide as it is, in the middle of its room.
+        room: where it may stand.
+        lines: x of the lines.
+    """
+    struck = [x for x in lines if label.left() - 2 <= x <= label.right() + 2]
+    if not struck:
+        return label.center().x()
+    cuts = sorted(
+        [room.left(), *(x for x in lines if room.left() < x < room.right()), room.right()]
+    )
+    low, high = max(itertools.pairwise(cuts), key=lambda part: part[1] - part[0])
+    return (low + high) / 2 if high - low > label.width() + 4 else label.center().x()
+
+
 def paint_front(
     p: QPainter,
     rect: QRectF,
@@ -378,8 +398,10 @@ def paint_front(
             # On a ground of its own: the wall's outline may run behind it.
             ground = QRectF(p.fontMetrics().boundingRect(label)).adjusted(-3, -1, 3, 1)
             ground.moveCenter(r.center())
+            ends = [scale.point(end, 0.0).x() for end in engine.setting.span]
+            ground.moveCenter(QPointF(beside(ground, r, ends), r.center().y()))
             p.fillRect(ground, look.color("field", 220))
-            p.drawText(r, Qt.AlignmentFlag.AlignCenter, label)
+            p.drawText(ground, Qt.AlignmentFlag.AlignCenter, label)
     _rule(p, stroke, scale, rect, units, look, text)
     p.restore()
 
