@@ -176,6 +176,8 @@ def _take_learnt(window: Window, session: Session, folder: Path) -> None:
     window.show_at_brake()
     page = page_of(window.others, "work", WorkMode).brake
     page.next()
+    # How it is brought in would be caught at some moment or other.
+    page.film.stop()
     for got in ("88.5", "88", "88.5", "89"):
         page.take_angle(got)
         settle(session, 200)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import html
 from collections.abc import Callable
 
 from PySide6.QtCore import QRectF, QSize, Qt, QTimer
@@ -17,9 +16,8 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from ...bending.machine import Least
+from ...bending.machine import FactKey, Least
 from ...bending.machines import machine_of
-from ...bending.segments import width_text
 from ...errors import INPUT_ERRORS
 from ...i18n import tr
 from ...paint.brake import paint_front
@@ -28,13 +26,13 @@ from ...planning.gauging import gauging_lines
 from ...planning.plan import PlannedStroke
 from ...planning.setup import set_up_facts
 from ...shop.safety_notes import CautionStep, cautions_for
-from ...units.length import show_length
 from ...units.quantities import parse_angle, show_angle
 from ..state.background_call import Beside
 from ..state.session import Session
 from ..widgets.canvas import Canvas
 from ..widgets.field import ParsedField
-from ..widgets.widget import Choice, Facts, FitScrollArea, LazyView, Wrapped, heading, prose
+from ..widgets.setup_cards import SetupCards
+from ..widgets.widget import Choice, Facts, FitScrollArea, LazyView, heading, prose
 from ..widgets.working import PATIENCE, WorkingPage
 from .tool_choices import ToolChoices, ask_least, least_line
 
@@ -55,8 +53,8 @@ class ToolingStage(LazyView):
         )
         self.which.currentIndexChanged.connect(lambda _: self._show_stroke())
         self.front = Canvas(tr("The brake from the front"), self._paint, QSize(480, 170))
-        self.setups = Wrapped()
-        self.setups.setTextFormat(Qt.TextFormat.RichText)
+        self.setups = SetupCards(look)
+        self.setups.chosen.connect(self._show_setup)
         self.empty = prose(size=12)
         self.bottomed = QCheckBox(tr("Bottomed"))
         self.bottomed.setToolTip(
@@ -75,6 +73,7 @@ class ToolingStage(LazyView):
         self.body = QWidget()
         column = QVBoxLayout(self.body)
         column.setContentsMargins(0, 0, 0, 0)
+        column.addWidget(self.setups)
         column.addLayout(self._head(edit))
         column.addWidget(self.front, 1)
         column.addSpacing(6)
@@ -107,11 +106,7 @@ class ToolingStage(LazyView):
         top = QHBoxLayout()
         top.addWidget(heading(tr("Stroke")))
         top.addWidget(self.which)
-        top.addSpacing(20)
-        if crowded():
-            top.addStretch(1)
-        else:
-            top.addWidget(self.setups, 1)
+        top.addStretch(1)
         top.addWidget(change)
         return top
 
@@ -120,11 +115,16 @@ class ToolingStage(LazyView):
         self.facts = Facts()
         left = QVBoxLayout()
         left.setSpacing(4)
-        if crowded():
-            # Above the picture it would be squeezed; here it is scrolled.
-            left.addWidget(self.setups)
         left.addWidget(heading(tr("Set the brake")))
         left.addLayout(self.facts)
+        self.others = QPushButton(tr("&Alternatives"))
+        self.others.setCheckable(True)
+        self.others.setToolTip(tr("Other pieces that would serve this set-up."))
+        self.others.toggled.connect(lambda _: self._show_stroke())
+        row = QHBoxLayout()
+        row.addWidget(self.others)
+        row.addStretch(1)
+        left.addLayout(row)
         left.addStretch(1)
         return left
 
@@ -243,27 +243,7 @@ class ToolingStage(LazyView):
             self.which.addItem(f"{stroke.number}  {stroke.name}")
         self.which.setCurrentIndex(min(keep, len(plan.strokes) - 1))
         self.which.blockSignals(False)
-        lines = []
-        for i, setup in enumerate(plan.setups, start=1):
-            numbers = ", ".join(map(str, setup.strokes))
-            with_ = f"{html.escape(str(setup.tooling.says))}: " if setup.tooling.says else ""
-            nose = (
-                tr(", nose {setback} back").format(
-                    setback=show_length(setup.setback, plan.job.units.fine)
-                )
-                if setup.setback
-                else ""
-            )
-            lines.append(
-                tr("<b>Set-up {i}</b> (bends {numbers}): {withs}{blocks}{nose}").format(
-                    i=i,
-                    numbers=numbers,
-                    withs=with_,
-                    blocks=width_text(setup.blocks, setup.tooling.marked_in, pretty=True),
-                    nose=nose,
-                )
-            )
-        self.setups.setText("<br>".join(lines))
+        self.setups.show_plan(plan)
         texts = [
             c.text
             for c in cautions_for(plan)
@@ -290,10 +270,25 @@ class ToolingStage(LazyView):
         stroke, plan = self.stroke, self.session.plan
         if stroke is None or plan is None:
             return
-        self.facts.show([(fact.label, fact.value) for fact in set_up_facts(plan, stroke)])
+        facts = set_up_facts(plan, stroke)
+        self.others.setVisible(any(fact.key is FactKey.OTHERS for fact in facts))
+        self.facts.show(
+            [
+                (fact.label, fact.value)
+                for fact in facts
+                if fact.key is not FactKey.OTHERS or self.others.isChecked()
+            ]
+        )
+        self.setups.choose(stroke.setup)
         name = stroke.verdict.stroke.setting.line.name
         self.gauge_one.setCurrentIndex(max(0, self.gauge_one.findData(plan.job.gauge_at.get(name))))
         self.front.update()
+
+    def _show_setup(self, index: int) -> None:
+        """Show the first bend a set-up serves."""
+        plan = self.session.plan
+        if plan is not None and self.stroke is not None and self.stroke.setup != index:
+            self.which.setCurrentIndex(plan.setups[index].strokes[0] - 1)
 
     def _gauge(self, one: bool) -> None:
         """Another way of gauging, for the job or for the stroke on show."""
