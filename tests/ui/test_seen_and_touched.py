@@ -24,6 +24,7 @@ from zealous_crane.ui.dialogs.about import keys_dialog
 from zealous_crane.ui.pages.bend import BendCard
 from zealous_crane.ui.state.session import Session
 from zealous_crane.ui.state.user_settings import Remembered
+from zealous_crane.ui.widgets.setup_cards import SetupCard
 from zealous_crane.ui.widgets.widget import Table
 from zealous_crane.ui.window import window as window_module
 from zealous_crane.ui.window.commands import COMMANDS
@@ -162,10 +163,10 @@ def test_a_small_screen_loses_nothing(qtbot, rack, text):
                     left = widget.mapTo(small, widget.rect().topLeft()).x()
                     assert left >= 0
             for widget in stage.findChildren(QWidget):
-                # The cards of the bends scroll sideways.
+                # The cards of bends and set-ups scroll sideways.
                 if isinstance(
                     widget, QAbstractButton | QComboBox | QLineEdit | QLabel
-                ) and not isinstance(widget, BendCard):
+                ) and not isinstance(widget, BendCard | SetupCard):
                     seen = widget.visibleRegion().boundingRect()
                     assert not seen.height() or seen.width() == widget.width(), (
                         id_,

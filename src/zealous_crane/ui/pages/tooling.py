@@ -73,7 +73,8 @@ class ToolingStage(LazyView):
         self.body = QWidget()
         column = QVBoxLayout(self.body)
         column.setContentsMargins(0, 0, 0, 0)
-        column.addWidget(self.setups)
+        if not crowded():
+            column.addWidget(self.setups)
         column.addLayout(self._head(edit))
         column.addWidget(self.front, 1)
         column.addSpacing(6)
@@ -115,6 +116,9 @@ class ToolingStage(LazyView):
         self.facts = Facts()
         left = QVBoxLayout()
         left.setSpacing(4)
+        if crowded():
+            # Above the picture they would squeeze it; here they are scrolled.
+            left.addWidget(self.setups)
         left.addWidget(heading(tr("Set the brake")))
         left.addLayout(self.facts)
         self.others = QPushButton(tr("&Alternatives"))
