@@ -47,7 +47,8 @@ def test_the_part_stands_where_the_engine_has_it(name, share):
         for group, solids in enumerate(setting.solids):
             for solid in solids:
                 section = solid.corners[:, 1:]
-                section = turned(section, setting.pole, np.radians(degrees) if group else 0.0)
+                pole = setting.pole + np.array([setting.offset(solid) if group else 0.0, 0.0])
+                section = turned(section, pole, np.radians(degrees) if group else 0.0)
                 section = turned(section, setting.pole, back)
                 wanted = np.column_stack([solid.corners[:, 0], section]).round(5)
                 far = np.abs(wanted[:, None] - drawn[None]).max(axis=2).min(axis=1)

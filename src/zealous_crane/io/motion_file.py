@@ -23,13 +23,10 @@ from ..bending.drawing import OutlineKind, SceneOutline
 from ..flat.folding import IDENTITY, Pose
 from ..flat.ring import area, convex_pieces
 from ..i18n import tr
-from ..planning.motion import Handling, JobMotion, MotionSpan, panel_at
+from ..planning.motion import Handling, JobMotion, MotionSpan, bed_shown, panel_at
 from ..planning.plan import Plan
 from .atomic import FileError, write_atomically
 from .mesh import folded_meshes, strip_meshes
-
-BESIDE = 40.0
-"""mm of the machine shown beside the part at either end."""
 
 STEPS = {Handling.BEND: 12, Handling.TURN: 10}
 """Places at which a piece of the movement is written down; between them it runs evenly."""
@@ -79,8 +76,7 @@ def motion_steps(plan: Plan, path: Path) -> Generator[float]:
     motion = film_of(plan)
     part = _part_nodes(plan)
     tools: dict[tuple[object, ...], _Node] = {}
-    ranges = [stroke.verdict.stroke.setting.x_range for stroke in plan.strokes]
-    shown = min(a for a, _ in ranges) - BESIDE, max(b for _, b in ranges) + BESIDE
+    shown = bed_shown(plan.strokes)
     times: list[float] = []
     begin = 0.0
     for span in motion.spans:

@@ -21,7 +21,7 @@ from ..flat.ring import area, convex_pieces
 from ..kernel.obstacle import Phase
 from ..kernel.plane import turned
 from ..kernel.solid import Body, Solid
-from ..planning.motion import Handling, JobMotion, Moment, corners_of
+from ..planning.motion import Handling, JobMotion, Moment, bed_shown, corners_of, solids_at
 from ..planning.plan import PlannedStroke
 from .depth import Face
 from .folded import (
@@ -40,9 +40,6 @@ from .theme import Theme
 EYE = (-28.0, 24.0)
 """Turn and tilt at which the brake is first looked at: from its front, a little to the left and
 above."""
-
-BESIDE = 40.0
-"""mm of the machine shown beside the part at either end."""
 
 STRIP = -1
 """Number of the faces of bends: they have no edges of their own."""
@@ -68,22 +65,8 @@ def _extruded(outline: Array, low: float, high: float, kind: str, *, glass: bool
     return prisms
 
 
-def _turned_in_space(points: Array, pole: Array, angle: float) -> Array:
-    """Points (n, 3) turned about a line along x."""
-    if not angle:
-        return points
-    return np.column_stack([points[:, 0], turned(points[:, 1:], pole, angle)])
-
-
 Extent = tuple[float, float]
 """What of the machine is shown, from and to (mm along the bed)."""
-
-
-def bed_shown(strokes: Sequence[PlannedStroke]) -> Extent:
-    """What of the machine is shown beside some strokes."""
-    ranges = [stroke.verdict.stroke.setting.x_range for stroke in strokes]
-    ranges += [(a, b) for stroke in strokes for a, b in stroke.sections]
-    return min(a for a, _ in ranges) - BESIDE, max(b for _, b in ranges) + BESIDE
 
 
 def moment_faces(moment: Moment, shown: Extent | None = None) -> list[Face]:
@@ -105,21 +88,18 @@ def _part(moment: Moment) -> Iterator[Prism]:
     back = -math.radians(degrees) * (1.0 - engine.in_front)
     in_place = moment.at is IDENTITY and not moment.raised
     hit = touched(stroke, degrees) if in_place else None
-    for group, solids in enumerate(setting.solids):
-        swing = math.radians(degrees) if group else 0.0
-        rims = _sides_seen(solids)
-        for solid, seen in zip(solids, rims, strict=True):
-            corners = _turned_in_space(solid.corners, pole, swing)
-            corners = _turned_in_space(corners, pole, back)
-            half = len(corners) // 2
-            if solid.body == hit:
-                kinds, side = ("stop", "stop"), "stop"
-            elif group and solid.panel in setting.folding_panels:
-                kinds, side = ("moving", "moving"), "moving"
-            else:
-                kinds, side = ("outside", "inside"), "edge"
-            number = STRIP if solid.panel < 0 else 0
-            yield Prism(corners[:half], corners[half:], moment.at, kinds, number, seen, side)
+    pieces = list(solids_at(stroke, degrees))
+    rims = [seen for solids in setting.solids for seen in _sides_seen(solids)]
+    for (swings, solid, corners), seen in zip(pieces, rims, strict=True):
+        half = len(corners) // 2
+        if solid.body == hit:
+            kinds, side = ("stop", "stop"), "stop"
+        elif swings and solid.panel in setting.folding_panels:
+            kinds, side = ("moving", "moving"), "moving"
+        else:
+            kinds, side = ("outside", "inside"), "edge"
+        number = STRIP if solid.panel < 0 else 0
+        yield Prism(corners[:half], corners[half:], moment.at, kinds, number, seen, side)
     low, high = setting.span
     for piece in strip_section(setting.line.bend, max(degrees, 0.0)):
         outline = turned(np.column_stack([-piece[:, 0], piece[:, 1]]), pole, back)

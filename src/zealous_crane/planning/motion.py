@@ -6,7 +6,7 @@ from __future__ import annotations
 import itertools
 import math
 from bisect import bisect_right
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 from functools import cached_property
@@ -19,6 +19,7 @@ from ..bending.passage import PartMove
 from ..bending.setting import Setting
 from ..flat.folding import IDENTITY, Pose
 from ..kernel.obstacle import AWAY, Phase
+from ..kernel.solid import Solid
 from .plan import HandStep, Intervals, Plan, PlannedStroke
 
 
@@ -169,8 +170,30 @@ def panel_at(stroke: PlannedStroke, panel: int, degrees: float) -> Pose:
     return _about(y, z, back) @ at if back else at
 
 
+BESIDE = 40.0
+"""mm of the machine shown beside the part at either end."""
+
+
+def bed_shown(strokes: Sequence[PlannedStroke]) -> tuple[float, float]:
+    """What of the machine is shown beside some strokes, from and to, mm along the bed."""
+    ranges = [stroke.verdict.stroke.setting.x_range for stroke in strokes]
+    ranges += [(a, b) for stroke in strokes for a, b in stroke.sections]
+    return min(a for a, _ in ranges) - BESIDE, max(b for _, b in ranges) + BESIDE
+
+
 def corners_of(stroke: PlannedStroke, degrees: float) -> Array:
     """Corners (n, 3) mm of the part in the tools, the fold of a stroke at an angle.
+
+    Args:
+        stroke: the stroke.
+        degrees: the angle its fold stands at.
+    """
+    return np.concatenate([corners for _, _, corners in solids_at(stroke, degrees)])
+
+
+def solids_at(stroke: PlannedStroke, degrees: float) -> Iterator[tuple[bool, Solid, Array]]:
+    """The pieces of the part in the tools, the fold of a stroke at an angle: whether each swings,
+    the piece with the fold flat, and its corners (n, 3) mm as it stands.
 
     Args:
         stroke: the stroke.
@@ -179,12 +202,11 @@ def corners_of(stroke: PlannedStroke, degrees: float) -> Array:
     engine = stroke.verdict.stroke
     y, z = engine.setting.pole.tolist()
     back = _about(y, z, -math.radians(degrees) * (1.0 - engine.in_front))
-    corners = []
-    for swings, solids in enumerate(engine.setting.solids):
+    for swings, solids in zip((False, True), engine.setting.solids, strict=True):
         for solid in solids:
+            # A second line of the stroke turns about its own pole.
             swing = _about(y + engine.setting.offset(solid), z, math.radians(degrees) * swings)
-            corners.append((back @ swing).apply(solid.corners))
-    return np.concatenate(corners)
+            yield swings, solid, (back @ swing).apply(solid.corners)
 
 
 class JobMotion:

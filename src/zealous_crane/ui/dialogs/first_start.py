@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import QRectF, QSize, Qt
-from PySide6.QtGui import QPainter, QPen
+from PySide6.QtGui import QPainter
 from PySide6.QtWidgets import (
     QButtonGroup,
     QDialog,
@@ -53,12 +53,7 @@ class ChoiceCard(KeptButton):
         self.setMinimumSize(QSize(190, 96))
 
     def paint(self, p: QPainter) -> None:
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        lit = self.isChecked() or self.hasFocus()
-        p.setPen(QPen(self.look.color("accent" if lit else "line"), 2.5 if self.isChecked() else 1))
-        p.setBrush(self.look.color("field"))
-        p.drawRoundedRect(rect, 6, 6)
+        rect = self.paint_card(p)
         self.paint_picture(p, rect.adjusted(6, 6, -6, -42))
         p.setPen(self.look.color("ink"))
         p.setFont(pixels(12, strong=self.isChecked()))

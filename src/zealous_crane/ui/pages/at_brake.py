@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 
 from PySide6.QtCore import QPointF, QRectF, QSize, Qt, Signal
 from PySide6.QtGui import QHideEvent, QKeyEvent, QPainter, QResizeEvent
@@ -92,6 +92,14 @@ def large_button(text: str) -> QPushButton:
     button.setMinimumHeight(56)
     button.setFocusPolicy(Qt.FocusPolicy.NoFocus)
     return button
+
+
+def is_command(event: QKeyEvent, commands: Mapping[Qt.Key, object]) -> bool:
+    """True for a key of these commands, pressed without Ctrl."""
+    return (
+        Qt.Key(event.key()) in commands
+        and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
+    )
 
 
 class AtBrake(QWidget):
@@ -331,10 +339,7 @@ class AtBrake(QWidget):
 
     def runs(self, event: QKeyEvent) -> bool:
         """True for a key that is a command while nothing is typed."""
-        return (
-            Qt.Key(event.key()) in self._commands()
-            and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
-        )
+        return is_command(event, self._commands())
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
         if self.runs(event):

@@ -162,14 +162,13 @@ class CuttingStage(QWidget):
         super().__init__()
         self.session, self.look = session, look
         self.setObjectName("bench")
-        self._shown: tuple[MetalSummary, ...] = ()
+        self.told: tuple[MetalSummary, ...] = ()
         self._in_stock: tuple[MetalSummary, ...] = ()
         self._stock: tuple[Stocked, ...] = ()
         self._wants_offcuts = False
         self.sheets: list[tuple[Canvas, SheetCut]] = []
         self.cutting = session.cutting
         self.cutting.told.connect(self._after)
-        self.cutting.failed.connect(self.says_no)
         self._pause = QTimer(self)
         self._pause.setSingleShot(True)
         self._pause.setInterval(PAUSE)
@@ -196,6 +195,7 @@ class CuttingStage(QWidget):
         self.hand_over.clicked.connect(self._hand_over)
         self.hand = PieceInHand(session, lambda: self.cut_from.shear)
         self.says = prose(size=12)
+        self.cutting.failed.connect(self.says.setText)
         self.cuts = CutCards(look)
         self.cuts.lit.connect(self._light)
         self.kept = prose()
@@ -244,11 +244,6 @@ class CuttingStage(QWidget):
         """What the work is cut from."""
         return self.cutting.cut_from
 
-    @property
-    def told(self) -> tuple[MetalSummary, ...]:
-        """What is on show, lot by lot."""
-        return self._shown
-
     def showEvent(self, event: QShowEvent) -> None:
         super().showEvent(event)
         safely(self._changed)
@@ -264,21 +259,17 @@ class CuttingStage(QWidget):
             return
         self.form.show_model(self.cut_from)
         self.offcuts.show_text(show_offcuts(self.cut_from.offcuts, self.session.job.units))
-        if self.cutting.answer is not self._shown and not self.cutting.busy:
+        if self.cutting.answer is not self.told and not self.cutting.busy:
             self._after()
         elif self.cutting.busy and not self.cutting.asked:
             self.says.setText(tr("Working out the cuts …"))
             self._pause.start()
 
-    def says_no(self, text: str) -> None:
-        """Say why nothing comes of it."""
-        self.says.setText(text)
-
     def _after(self) -> None:
         """Another answer is there; while nobody looks it is left for later."""
         if not self.isVisible():
             return
-        self._shown = self.cutting.answer
+        self.told = self.cutting.answer
         self._say()
         units, lines = self.session.job.units, []
         while (item := self.pictures.takeAt(0)) is not None:

@@ -48,7 +48,7 @@ from ..state.session import Session
 from ..state.user_settings import Remembered
 from ..widgets.canvas import Canvas
 from ..widgets.widget import LineEdit, Wrapped
-from .at_brake import SHARES, TOUCHED, AtBrake, large_button
+from .at_brake import SHARES, TOUCHED, AtBrake, is_command, large_button
 
 SIGNS = {Stands.GOOD: "●", Stands.NEAR: "▲", Stands.OUT: "■", Stands.OPEN: ""}
 
@@ -261,10 +261,7 @@ class StepPage(QWidget):
 
     def runs(self, event: QKeyEvent) -> bool:
         """True for a key that is a command while nothing is typed."""
-        return (
-            Qt.Key(event.key()) in self._mode.commands()
-            and not event.modifiers() & Qt.KeyboardModifier.ControlModifier
-        )
+        return is_command(event, self._mode.commands())
 
     # --- measuring -------------------------------------------------------------------------------
 

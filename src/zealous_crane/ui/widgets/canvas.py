@@ -17,6 +17,7 @@ from PySide6.QtGui import (
     QPainter,
     QPaintEvent,
     QPalette,
+    QPen,
     QPixmap,
     QResizeEvent,
     QShowEvent,
@@ -77,6 +78,16 @@ class KeptButton(QAbstractButton):
         self.look = look
         self._ground, self._in_turn = ground, in_turn
         self._kept: dict[tuple[object, ...], QPixmap] = {}
+
+    def paint_card(self, p: QPainter) -> QRectF:
+        """The ground of a card, rimmed where it is chosen or the keys are on it; where it is."""
+        p.setRenderHint(QPainter.RenderHint.Antialiasing)
+        rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
+        lit = self.isChecked() or self.hasFocus()
+        p.setPen(QPen(self.look.color("accent" if lit else "line"), 2.5 if self.isChecked() else 1))
+        p.setBrush(self.look.color("field"))
+        p.drawRoundedRect(rect, 6, 6)
+        return rect
 
     def paint(self, p: QPainter) -> None:
         """Paint it as it stands."""

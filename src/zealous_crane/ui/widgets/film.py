@@ -7,7 +7,7 @@ import math
 from dataclasses import replace
 
 from PySide6.QtCore import QElapsedTimer, QRectF, QSize, Qt, QTimer, Signal
-from PySide6.QtGui import QPainter
+from PySide6.QtGui import QPainter, QShowEvent
 from PySide6.QtWidgets import (
     QButtonGroup,
     QComboBox,
@@ -172,9 +172,9 @@ class Film(QWidget):
         self.slider.setPageStep(1000)
         self.slider.blockSignals(False)
 
-    def showEvent(self, event: object) -> None:
+    def showEvent(self, event: QShowEvent) -> None:
         self._film()
-        super().showEvent(event)  # type: ignore[arg-type]
+        super().showEvent(event)
 
     # --- playing ---------------------------------------------------------------------------------
 

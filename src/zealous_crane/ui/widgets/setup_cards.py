@@ -56,12 +56,7 @@ class SetupCard(KeptButton):
         self.setToolTip(self.words)
 
     def paint(self, p: QPainter) -> None:
-        p.setRenderHint(QPainter.RenderHint.Antialiasing)
-        rect = QRectF(self.rect()).adjusted(2, 2, -2, -2)
-        lit = self.isChecked() or self.hasFocus()
-        p.setPen(QPen(self.look.color("accent" if lit else "line"), 2.5 if self.isChecked() else 1))
-        p.setBrush(self.look.color("field"))
-        p.drawRoundedRect(rect, 6, 6)
+        rect = self.paint_card(p)
         text = rect.height() / 6.2
         inner = rect.adjusted(text * 0.7, text * 0.4, -text * 0.7, -text * 0.4)
         head = QRectF(inner.left(), inner.top(), inner.width(), text * 1.5)

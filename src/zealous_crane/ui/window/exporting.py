@@ -29,6 +29,17 @@ SHOWN_AFTER = 500
 """Milliseconds after which it is said how far it is."""
 
 
+def _progress(title: str, text: str, most: int, parent: QWidget) -> QProgressDialog:
+    """How far something is, with a way to stop it; it stays until it is closed."""
+    progress = QProgressDialog(text, tr("Stop"), 0, most, parent)
+    progress.setWindowTitle(title)
+    progress.setWindowModality(Qt.WindowModality.WindowModal)
+    progress.setMinimumDuration(SHOWN_AFTER)
+    progress.setAutoClose(False)
+    progress.setAutoReset(False)
+    return progress
+
+
 class EveryPart(QObject):
     """Finds or makes the plan of every part; says how far it is, and stops when it is told to.
 
@@ -58,12 +69,7 @@ class EveryPart(QObject):
         self._planner = Planner(self, session.crew)
         self._planner.found.connect(self._found)
         self._planner.failed.connect(self._broke)
-        self.progress = QProgressDialog("", tr("Stop"), 0, len(self._jobs), parent)
-        self.progress.setWindowTitle(tr("Every part"))
-        self.progress.setWindowModality(Qt.WindowModality.WindowModal)
-        self.progress.setMinimumDuration(SHOWN_AFTER)
-        self.progress.setAutoClose(False)
-        self.progress.setAutoReset(False)
+        self.progress = _progress(tr("Every part"), "", len(self._jobs), parent)
         self.progress.canceled.connect(self._stop)
 
     def begin(self) -> None:
@@ -136,12 +142,7 @@ class StepByStep(QObject):
         super().__init__(parent)
         self._steps, self._done, self._failed = steps, done, failed
         self._stopped = False
-        self.progress = QProgressDialog(tr("Writing …"), tr("Stop"), 0, 1000, parent)
-        self.progress.setWindowTitle(tr("Export"))
-        self.progress.setWindowModality(Qt.WindowModality.WindowModal)
-        self.progress.setMinimumDuration(SHOWN_AFTER)
-        self.progress.setAutoClose(False)
-        self.progress.setAutoReset(False)
+        self.progress = _progress(tr("Export"), tr("Writing …"), 1000, parent)
         self.progress.canceled.connect(self._stop)
 
     def begin(self) -> None:
